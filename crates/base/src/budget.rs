@@ -1,0 +1,145 @@
+//! Budgets: how much depth, work and memory a pass may use before it must stop with a finding.
+//!
+//! A budget counts steps, not seconds, so that the same input ends the same way on any machine; a caller that
+//! watches a clock cancels through the shared flag.
+
+use std::fmt;
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
+
+/// What ran out.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Resource {
+    /// Nesting: parentheses, statements, instances within instances.
+    Depth,
+    /// Work done: tokens, elaborated statements, gates simulated.
+    Steps,
+    /// Bits of vectors and memories elaborated.
+    Bits,
+    /// The caller asked to stop.
+    Cancelled,
+}
+
+impl fmt::Display for Resource {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(match self {
+            Resource::Depth => "nesting depth",
+            Resource::Steps => "amount of work",
+            Resource::Bits => "number of bits",
+            Resource::Cancelled => "time (the check was cancelled)",
+        })
+    }
+}
+
+/// A budget ran out; becomes a `Diagnostic` at the place where the pass stood.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Exhausted(pub Resource);
+
+/// What one check may still use. Passed by `&mut` from pass to pass.
+#[derive(Clone, Debug)]
+pub struct Budget {
+    steps: u64,
+    bits: u64,
+    depth: u32,
+    depth_limit: u32,
+    cancelled: Option<Arc<AtomicBool>>,
+}
+
+impl Budget {
+    /// The budget of one student's hand-in: ample for any lab exercise, small enough that a hostile file ends
+    /// within seconds (200 levels, 300 million steps, 4 million bits).
+    pub fn hand_in() -> Self {
+        Self { steps: 300_000_000, bits: 4_000_000, depth: 0, depth_limit: 200, cancelled: None }
+    }
+
+    /// The same with another number of steps.
+    pub fn with_steps(mut self, steps: u64) -> Self {
+        self.steps = steps;
+        self
+    }
+
+    /// The same with another limit of nesting: passes that don't recurse on the stack can bear more than a parser.
+    pub fn with_depth(mut self, levels: u32) -> Self {
+        self.depth_limit = levels;
+        self
+    }
+
+    /// The same, cancelled as soon as `flag` is set.
+    pub fn with_cancel(mut self, flag: Arc<AtomicBool>) -> Self {
+        self.cancelled = Some(flag);
+        self
+    }
+
+    /// Uses `n` steps.
+    ///
+    /// # Errors
+    /// [`Resource::Steps`] when fewer are left, [`Resource::Cancelled`] when the caller asked to stop.
+    pub fn spend(&mut self, n: u64) -> Result<(), Exhausted> {
+        if self.cancelled.as_ref().is_some_and(|flag| flag.load(Ordering::Relaxed)) {
+            return Err(Exhausted(Resource::Cancelled));
+        }
+        match self.steps.checked_sub(n) {
+            Some(left) => {
+                self.steps = left;
+                Ok(())
+            }
+            None => {
+                self.steps = 0;
+                Err(Exhausted(Resource::Steps))
+            }
+        }
+    }
+
+    /// Uses `n` bits of elaborated storage.
+    ///
+    /// # Errors
+    /// [`Resource::Bits`] when fewer are left.
+    pub fn spend_bits(&mut self, n: u64) -> Result<(), Exhausted> {
+        match self.bits.checked_sub(n) {
+            Some(left) => {
+                self.bits = left;
+                Ok(())
+            }
+            None => Err(Exhausted(Resource::Bits)),
+        }
+    }
+
+    /// Goes one level deeper; pair with [`Budget::leave`].
+    ///
+    /// # Errors
+    /// [`Resource::Depth`] at the limit.
+    pub fn enter(&mut self) -> Result<(), Exhausted> {
+        if self.depth >= self.depth_limit {
+            return Err(Exhausted(Resource::Depth));
+        }
+        self.depth += 1;
+        Ok(())
+    }
+
+    /// Comes back from [`Budget::enter`].
+    pub fn leave(&mut self) {
+        self.depth = self.depth.saturating_sub(1);
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_budget_ends_in_exhaustion_not_in_wrap_around() {
+        let mut budget = Budget::hand_in().with_steps(10);
+        assert_eq!(budget.spend(10), Ok(()));
+        assert_eq!(budget.spend(1), Err(Exhausted(Resource::Steps)));
+        assert_eq!(budget.spend_bits(u64::MAX), Err(Exhausted(Resource::Bits)));
+    }
+
+    #[test]
+    fn setting_the_cancel_flag_stops_the_next_step() {
+        let flag = Arc::new(AtomicBool::new(false));
+        let mut budget = Budget::hand_in().with_cancel(flag.clone());
+        assert_eq!(budget.spend(1), Ok(()));
+        flag.store(true, Ordering::Relaxed);
+        assert_eq!(budget.spend(1), Err(Exhausted(Resource::Cancelled)));
+    }
+}

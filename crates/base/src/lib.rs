@@ -1,0 +1,15 @@
+//! Ground floor of Zesty Gate: places in source files, messages for learners, ids and arenas, and budgets.
+//!
+//! Every other crate stands on this one; it knows nothing of logic, languages or exercises.
+
+mod arena;
+mod budget;
+mod diagnostic;
+mod names;
+mod source;
+
+pub use arena::{Arena, Id};
+pub use budget::{Budget, Exhausted, Resource};
+pub use diagnostic::{Audience, Diagnostic, Fix, Severity, Stage};
+pub use names::{NameProblem, check_port_name, edit_distance, nearest};
+pub use source::{DecodeProblem, FileId, Place, SourceFile, SourceMap, Span};

@@ -1,0 +1,107 @@
+//! What a port may be called, and which known name a misspelt one was meant to be.
+
+/// Why a name can't be used.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum NameProblem {
+    /// Nothing was typed.
+    Empty,
+    /// The first character is not a letter.
+    FirstNotLetter(char),
+    /// A character that is neither letter, digit nor underscore; with its column, from 1.
+    BadCharacter(char, usize),
+    /// Longer than 64 characters.
+    TooLong,
+}
+
+impl std::fmt::Display for NameProblem {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        match self {
+            NameProblem::Empty => write!(f, "a name is missing"),
+            NameProblem::FirstNotLetter(c) => write!(f, "a name starts with a letter, not with `{c}`"),
+            NameProblem::BadCharacter(' ', _) => write!(f, "a name holds no blanks"),
+            NameProblem::BadCharacter(c, _) => {
+                write!(f, "a name holds letters a–z, digits and underscores only, not `{c}`")
+            }
+            NameProblem::TooLong => write!(f, "a name is at most 64 characters long"),
+        }
+    }
+}
+
+/// Checks a port or module name: a letter, then letters, digits and underscores (legal in Verilog and VHDL alike).
+///
+/// # Errors
+/// The first reason why it can't be used.
+pub fn check_port_name(name: &str) -> Result<(), NameProblem> {
+    let first = name.chars().next().ok_or(NameProblem::Empty)?;
+    if let Some((i, c)) = name.chars().enumerate().find(|(i, c)| !(c.is_ascii_alphanumeric() || *c == '_') && *i > 0) {
+        return Err(NameProblem::BadCharacter(c, i + 1));
+    }
+    if !first.is_ascii_alphabetic() {
+        return Err(NameProblem::FirstNotLetter(first));
+    }
+    if name.len() > 64 {
+        return Err(NameProblem::TooLong);
+    }
+    Ok(())
+}
+
+/// Edits (insert, delete, replace, swap of neighbours) between two names, ignoring case
+/// (optimal string alignment; Damerau 1964).
+pub fn edit_distance(a: &str, b: &str) -> usize {
+    let a: Vec<char> = a.to_lowercase().chars().collect();
+    let b: Vec<char> = b.to_lowercase().chars().collect();
+    let mut rows = vec![vec![0usize; b.len() + 1]; a.len() + 1];
+    for (i, row) in rows.iter_mut().enumerate() {
+        row[0] = i;
+    }
+    for (j, cell) in rows[0].iter_mut().enumerate() {
+        *cell = j;
+    }
+    for i in 1..=a.len() {
+        for j in 1..=b.len() {
+            let replace = rows[i - 1][j - 1] + usize::from(a[i - 1] != b[j - 1]);
+            let mut best = replace.min(rows[i - 1][j] + 1).min(rows[i][j - 1] + 1);
+            if i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1] {
+                best = best.min(rows[i - 2][j - 2] + 1);
+            }
+            rows[i][j] = best;
+        }
+    }
+    rows[a.len()][b.len()]
+}
+
+/// The known name that a misspelt one was most likely meant to be: at most a third of its letters off.
+pub fn nearest<'a>(name: &str, known: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
+    if name.chars().count() > 64 {
+        return None;
+    }
+    known
+        .into_iter()
+        .filter(|k| k.len() <= 64)
+        .map(|k| (edit_distance(name, k), k))
+        .filter(|(d, k)| *d <= 1.max(name.chars().count().min(k.chars().count()) / 3))
+        .min_by_key(|(d, _)| *d)
+        .map(|(_, k)| k)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn names_are_refused_with_the_reason() {
+        assert_eq!(check_port_name("lamp_2"), Ok(()));
+        assert_eq!(check_port_name("2x"), Err(NameProblem::FirstNotLetter('2')));
+        assert_eq!(check_port_name("a b"), Err(NameProblem::BadCharacter(' ', 2)));
+        assert_eq!(check_port_name("naïve"), Err(NameProblem::BadCharacter('ï', 3)));
+        assert_eq!(check_port_name(""), Err(NameProblem::Empty));
+    }
+
+    #[test]
+    fn a_misspelt_name_finds_its_neighbour() {
+        assert_eq!(nearest("lmap", ["lamp", "full"]), Some("lamp"));
+        assert_eq!(nearest("Full", ["lamp", "full"]), Some("full"));
+        assert_eq!(nearest("zzz", ["lamp", "full"]), None);
+        assert_eq!(nearest("b", ["a", "c"]), Some("a"));
+    }
+}

@@ -1,0 +1,188 @@
+//! Expressions: operators take exact widths, say signed or unsigned, and say what they make of unknown bits.
+
+use crate::model::{SignalId, SubprogramId, VariableId};
+use base::{Span, id_type};
+use logic::LogicVector;
+
+id_type!(
+    /// An expression node.
+    ExprId,
+    "e"
+);
+
+/// What an operator makes of unknown operand bits, where the two standards differ.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Unknowns {
+    /// An unknown bit makes the result unknown, unless the known bits decide it (IEEE 1364-2005 5.1).
+    Propagate,
+    /// Comparisons with an unknown bit are false; arithmetic makes all bits X (IEEE 1076.3 numeric_std).
+    False,
+}
+
+/// What a choice between two values makes of an unknown condition.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum UnknownCondition {
+    /// Bits that agree keep their level, others become X (IEEE 1364-2005 5.1.13).
+    Merge,
+    /// The second value is taken.
+    Otherwise,
+}
+
+/// Operators on one operand. The reductions, `LogicalNot` and `IsTrue` give one bit, the others the operand's width.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum UnaryOp {
+    /// Each bit complemented.
+    Not,
+    /// Two's complement.
+    Neg,
+    /// 1 when no bit is 1.
+    LogicalNot,
+    /// 1 when some bit is 1.
+    ReduceOr,
+    /// 1 when every bit is 1.
+    ReduceAnd,
+    /// 1 when an odd number of bits is 1.
+    ReduceXor,
+}
+
+/// Operators on two operands of the same width, but for shifts and powers, whose right one has a width of its own.
+/// Comparisons give one bit, the others the width of the left operand.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[expect(missing_docs, reason = "each is the operation of its name")]
+pub enum BinaryOp {
+    And,
+    Or,
+    Xor,
+    Add,
+    Sub,
+    Mul,
+    Div,
+    Rem,
+    /// Remainder with the sign of the divisor (VHDL `mod`).
+    Mod,
+    Pow,
+    ShiftLeft,
+    ShiftRight,
+    /// Fills with the sign bit.
+    ShiftRightArithmetic,
+    Equal,
+    NotEqual,
+    /// Compares levels as such: X equals X (`===`).
+    SameLevels,
+    Less,
+    LessEqual,
+    Greater,
+    GreaterEqual,
+}
+
+impl BinaryOp {
+    /// True when the result is one bit whatever the operands' width.
+    pub fn is_comparison(self) -> bool {
+        use BinaryOp as B;
+        matches!(self, B::Equal | B::NotEqual | B::SameLevels | B::Less | B::LessEqual | B::Greater | B::GreaterEqual)
+    }
+
+    /// True when the right operand has a width of its own.
+    pub fn is_shift(self) -> bool {
+        use BinaryOp as B;
+        matches!(self, B::ShiftLeft | B::ShiftRight | B::ShiftRightArithmetic | B::Pow)
+    }
+}
+
+/// Functions the simulator provides.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum SystemFunction {
+    /// Simulation time in the scope's unit, rounded to a whole number.
+    Time,
+    /// Simulation time in the scope's unit as a real number.
+    RealTime,
+    /// The next pseudo-random number.
+    Random,
+}
+
+/// What an expression computes.
+#[derive(Clone, Debug, PartialEq)]
+pub enum ExprKind {
+    /// A constant.
+    Const(LogicVector),
+    /// The level of a signal now.
+    Signal(SignalId),
+    /// The value of a variable now.
+    Variable(VariableId),
+    /// Bits of a value from bit `low` on; the node's width says how many. They lie within the value.
+    Slice {
+        /// The value.
+        base: ExprId,
+        /// The lowest bit taken.
+        low: u32,
+    },
+    /// Element `index` of equal elements of `stride` bits, element 0 the least significant; an index outside, read
+    /// as two's complement, or with an unknown bit gives X.
+    Element {
+        /// The value.
+        base: ExprId,
+        /// Which element.
+        index: ExprId,
+        /// Distance between elements in bits.
+        stride: u32,
+    },
+    /// One operand.
+    Unary(UnaryOp, ExprId),
+    /// Two operands.
+    Binary {
+        /// The operator.
+        op: BinaryOp,
+        /// Operands and result are two's complement.
+        signed: bool,
+        /// What unknown bits do.
+        unknowns: Unknowns,
+        /// Left operand.
+        left: ExprId,
+        /// Right operand.
+        right: ExprId,
+    },
+    /// One of two values of the same width.
+    Select {
+        /// One bit.
+        condition: ExprId,
+        /// The value for 1.
+        then: ExprId,
+        /// The value for 0.
+        otherwise: ExprId,
+        /// What an unknown condition does.
+        unknown: UnknownCondition,
+    },
+    /// Values side by side, the first one most significant.
+    Concat(Vec<ExprId>),
+    /// Cut or extended to the node's width.
+    Resize {
+        /// The value.
+        value: ExprId,
+        /// Extended with the top bit when true.
+        signed: bool,
+    },
+    /// The result of a function.
+    Call {
+        /// The function.
+        subprogram: SubprogramId,
+        /// Actual parameters.
+        arguments: Vec<ExprId>,
+    },
+    /// A function of the simulator.
+    System(SystemFunction),
+    /// Text for messages; simulation only.
+    Text(String),
+    /// A real constant; simulation only.
+    Real(f64),
+}
+
+/// An expression node.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Expr {
+    /// What it computes.
+    pub kind: ExprKind,
+    /// Number of bits of the result; 0 for text and real.
+    pub width: u32,
+    /// Where it stands.
+    pub span: Span,
+}

@@ -1,0 +1,133 @@
+//! The value of an expression without signals, for parameters, bounds and replications.
+
+use crate::expr::{BinaryOp, ExprId, ExprKind, UnaryOp};
+use crate::model::Design;
+use logic::{Level, LogicVector};
+use std::cmp::Ordering;
+use std::collections::{BTreeMap, BTreeSet};
+
+/// The value of a constant expression; `None` when it reads a signal, a variable or the simulator.
+pub fn fold(design: &Design, root: ExprId) -> Option<LogicVector> {
+    let mut wanted = BTreeSet::from([root]);
+    let mut stack = vec![root];
+    while let Some(id) = stack.pop() {
+        let operands: Vec<ExprId> = match &design.exprs[id].kind {
+            ExprKind::Const(_) => Vec::new(),
+            ExprKind::Slice { base, .. } => vec![*base],
+            ExprKind::Element { base, index, .. } => vec![*base, *index],
+            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => vec![*a],
+            ExprKind::Binary { left, right, .. } => vec![*left, *right],
+            ExprKind::Select { condition, then, otherwise, .. } => vec![*condition, *then, *otherwise],
+            ExprKind::Concat(parts) => parts.clone(),
+            _ => return None,
+        };
+        stack.extend(operands.into_iter().filter(|o| wanted.insert(*o)));
+    }
+    let mut done: BTreeMap<ExprId, LogicVector> = BTreeMap::new();
+    for id in wanted {
+        let value = node(design, id, &done)?;
+        done.insert(id, value);
+    }
+    done.remove(&root)
+}
+
+fn node(design: &Design, id: ExprId, done: &BTreeMap<ExprId, LogicVector>) -> Option<LogicVector> {
+    let expr = &design.exprs[id];
+    let v = |e: &ExprId| done.get(e).cloned();
+    let bit = |b: Option<bool>| LogicVector::filled(1, b.map_or(Level::Unknown, Level::from));
+    Some(match &expr.kind {
+        ExprKind::Const(value) => value.clone(),
+        ExprKind::Slice { base, low } => v(base)?.slice(i64::from(*low), expr.width),
+        ExprKind::Element { base, index, stride } => match v(index)?.to_i64() {
+            Some(k) => v(base)?.slice(k.saturating_mul(i64::from(*stride)), expr.width),
+            None => LogicVector::filled(expr.width, Level::Unknown),
+        },
+        ExprKind::Resize { value, signed } => v(value)?.resized(expr.width, *signed),
+        ExprKind::Concat(parts) => LogicVector::concat(&parts.iter().map(v).collect::<Option<Vec<_>>>()?),
+        ExprKind::Select { condition, then, otherwise, .. } => {
+            let taken = v(condition)?.get(0).known();
+            v(if taken == Some(true) { then } else { otherwise })?
+        }
+        ExprKind::Unary(op, a) => {
+            let a = v(a)?;
+            let known = |l: Level| l.known();
+            match op {
+                UnaryOp::Not => a.map(|l| known(l).map_or(Level::Unknown, |b| Level::from(!b))),
+                UnaryOp::Neg => LogicVector::from_u64(a.width(), 0).sub(&a),
+                UnaryOp::ReduceOr | UnaryOp::LogicalNot => {
+                    let any = a.bits().any(|l| known(l) == Some(true));
+                    let sum = if any { Some(true) } else { a.is_known().then_some(false) };
+                    bit(if *op == UnaryOp::ReduceOr { sum } else { sum.map(|b| !b) })
+                }
+                UnaryOp::ReduceAnd => {
+                    let none = a.bits().any(|l| known(l) == Some(false));
+                    bit(if none { Some(false) } else { a.is_known().then_some(true) })
+                }
+                UnaryOp::ReduceXor => {
+                    bit(a.is_known().then(|| a.bits().filter(|l| known(*l) == Some(true)).count() % 2 == 1))
+                }
+            }
+        }
+        ExprKind::Binary { op, signed, left, right, .. } => binary(*op, *signed, &v(left)?, &v(right)?)?,
+        _ => return None,
+    })
+}
+
+fn binary(op: BinaryOp, signed: bool, a: &LogicVector, b: &LogicVector) -> Option<LogicVector> {
+    use BinaryOp as B;
+    let bitwise = |f: fn(Option<bool>, Option<bool>) -> Option<bool>| {
+        a.zip(b, |x, y| f(x.known(), y.known()).map_or(Level::Unknown, Level::from))
+    };
+    let compare = |f: fn(Ordering) -> bool| {
+        LogicVector::filled(1, a.compare(b, signed).map_or(Level::Unknown, |o| Level::from(f(o))))
+    };
+    let is_negative = |v: &LogicVector| signed && v.width() > 0 && v.get(v.width() - 1).known() == Some(true);
+    let size = |v: &LogicVector| if is_negative(v) { LogicVector::from_u64(v.width(), 0).sub(v) } else { v.clone() };
+    let negate = |n: bool, v: LogicVector| if n { LogicVector::from_u64(v.width(), 0).sub(&v) } else { v };
+    Some(match op {
+        B::And => bitwise(|x, y| match (x, y) {
+            (Some(false), _) | (_, Some(false)) => Some(false),
+            (Some(true), Some(true)) => Some(true),
+            _ => None,
+        }),
+        B::Or => bitwise(|x, y| match (x, y) {
+            (Some(true), _) | (_, Some(true)) => Some(true),
+            (Some(false), Some(false)) => Some(false),
+            _ => None,
+        }),
+        B::Xor => bitwise(|x, y| Some(x? ^ y?)),
+        B::Add => a.add(b),
+        B::Sub => a.sub(b),
+        B::Mul => a.mul(b),
+        B::Div => negate(is_negative(a) != is_negative(b), size(a).div_rem(&size(b)).0),
+        B::Rem => negate(is_negative(a), size(a).div_rem(&size(b)).1),
+        B::Mod => {
+            let rest = negate(is_negative(a), size(a).div_rem(&size(b)).1);
+            let zero = rest.to_u64() == Some(0);
+            if !zero && is_negative(a) != is_negative(b) { rest.add(b) } else { rest }
+        }
+        B::Pow => {
+            let mut result = LogicVector::from_u64(a.width(), 1);
+            let mut square = a.clone();
+            let mut left = b.to_u64()?;
+            while left > 0 {
+                if left & 1 == 1 {
+                    result = result.mul(&square);
+                }
+                square = square.mul(&square);
+                left >>= 1;
+            }
+            result
+        }
+        B::ShiftLeft => a.shift_left(b.to_u64()?),
+        B::ShiftRight => a.shift_right(b.to_u64()?, false),
+        B::ShiftRightArithmetic => a.shift_right(b.to_u64()?, true),
+        B::Equal => compare(Ordering::is_eq),
+        B::NotEqual => compare(Ordering::is_ne),
+        B::SameLevels => LogicVector::from_u64(1, u64::from(a == b)),
+        B::Less => compare(Ordering::is_lt),
+        B::LessEqual => compare(Ordering::is_le),
+        B::Greater => compare(Ordering::is_gt),
+        B::GreaterEqual => compare(Ordering::is_ge),
+    })
+}

@@ -1,0 +1,29 @@
+//! The one representation of hardware and testbench behaviour that every language is lowered to, and the bit-level
+//! netlist derived from it.
+//!
+//! Below this line no language is known: widths, signedness, conversions and sensitivity are explicit in the nodes.
+//! A [`Design`] that [`validate`] finds clean makes nothing downstream panic.
+
+mod dump;
+mod expr;
+mod fold;
+mod model;
+mod netlist;
+mod process;
+mod synth;
+mod validate;
+
+pub use dump::dump;
+pub use expr::{BinaryOp, Expr, ExprId, ExprKind, SystemFunction, UnaryOp, UnknownCondition, Unknowns};
+pub use fold::fold;
+pub use model::{
+    Design, Direction, LevelSet, NetKind, Port, Scope, ScopeId, ScopeKind, Signal, SignalId, SignalKind, Subprogram,
+    SubprogramId, Type, TypeId, TypeKind, Variable, VariableId,
+};
+pub use netlist::{InputBit, Lit, Netlist, Node, NodeId, OutputBit};
+pub use process::{
+    Arm, AssignMode, CaseMatch, Delay, Edge, Event, LoopKind, Process, ProcessId, ProcessKind, Sensitivity, Stmt,
+    StmtKind, Storage, Target, WaitKind,
+};
+pub use synth::{Synthesis, synthesise};
+pub use validate::{Invalid, validate};

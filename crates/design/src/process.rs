@@ -1,0 +1,268 @@
+//! Processes as structured statements over expressions, for the event simulator to run and synthesis to read.
+
+use crate::expr::ExprId;
+use crate::model::{ScopeId, SignalId, SubprogramId, VariableId};
+use base::{Span, id_type};
+
+id_type!(
+    /// A process.
+    ProcessId,
+    "p"
+);
+
+/// Which change of a signal wakes a process.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Edge {
+    /// Any change.
+    Any,
+    /// Towards 1.
+    Rising,
+    /// Towards 0.
+    Falling,
+}
+
+/// A change that wakes a process.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Event {
+    /// Which change.
+    pub edge: Edge,
+    /// Of what; edges look at bit 0.
+    pub expr: ExprId,
+}
+
+/// When a process runs.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Sensitivity {
+    /// At start, and whenever something it reads changes (continuous assignments, `@*`, `process(all)`).
+    Reads,
+    /// Whenever one of these happens; not at start.
+    Events(Vec<Event>),
+    /// At start and whenever one of these happens (a VHDL sensitivity list).
+    StartAndEvents(Vec<Event>),
+    /// At start, once.
+    Start,
+    /// At start, over and over; it waits within.
+    Forever,
+}
+
+/// What a process was written as, for messages and drawings.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum ProcessKind {
+    /// A continuous or concurrent assignment.
+    Assignment,
+    /// A gate primitive.
+    Gate,
+    /// The joining of a port and what is outside.
+    PortMap,
+    /// A block that should hold no storage (`always @*`, `always_comb`).
+    Combinational,
+    /// A block whose storage is wanted to be a latch (`always_latch`).
+    Latch,
+    /// A block that should be registers (`always_ff`).
+    Register,
+    /// Anything else.
+    General,
+}
+
+/// A process: statements and when they run.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Process {
+    /// Where it stands.
+    pub scope: ScopeId,
+    /// What it was written as.
+    pub kind: ProcessKind,
+    /// A label, the name of a gate or an instance.
+    pub name: Option<String>,
+    /// When it runs.
+    pub sensitivity: Sensitivity,
+    /// What it does.
+    pub body: Vec<Stmt>,
+    /// The whole of it.
+    pub span: Span,
+}
+
+/// What an assignment writes to.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Storage {
+    /// A signal.
+    Signal(SignalId),
+    /// A variable.
+    Variable(VariableId),
+}
+
+/// A piece of storage that an assignment writes.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Target {
+    /// The storage.
+    pub storage: Storage,
+    /// The lowest bit written when there is no index.
+    pub low: u32,
+    /// How many bits are written.
+    pub width: u32,
+    /// A computed position: element and distance between elements, counted from `low`; outside writes nothing.
+    pub element: Option<(ExprId, u32)>,
+    /// Where it stands.
+    pub span: Span,
+}
+
+/// When an assignment takes effect.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum AssignMode {
+    /// At once (`=`, `:=`).
+    Blocking,
+    /// When the process waits (`<=`).
+    NonBlocking,
+}
+
+/// A delay on an assignment, in femtoseconds.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Delay {
+    /// How long.
+    pub femtoseconds: u64,
+    /// Transport instead of inertial.
+    pub transport: bool,
+}
+
+/// How the choices of a case are compared.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum CaseMatch {
+    /// All levels equal, X with X (`case` of both languages).
+    Exact,
+    /// Z in subject or choice is a don't-care (`casez`).
+    HighZ,
+    /// X and Z in subject or choice are don't-cares (`casex`).
+    Unknown,
+    /// `-` in a choice is a don't-care (`case?`).
+    Dash,
+}
+
+/// One arm of a case.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Arm {
+    /// Any of these chooses it; as wide as the subject.
+    pub choices: Vec<ExprId>,
+    /// What it does.
+    pub body: Vec<Stmt>,
+    /// The arm.
+    pub span: Span,
+}
+
+/// How often a loop runs.
+#[derive(Clone, Debug, PartialEq)]
+pub enum LoopKind {
+    /// While the condition holds, tested before each turn.
+    While(ExprId),
+    /// A number of turns.
+    Repeat(ExprId),
+    /// Without end.
+    Forever,
+}
+
+/// What a process waits for.
+#[derive(Clone, Debug, PartialEq)]
+pub enum WaitKind {
+    /// A stretch of time, an expression in femtoseconds.
+    For(ExprId),
+    /// One of these changes.
+    On(Vec<Event>),
+    /// The condition to hold.
+    Until(ExprId),
+    /// For ever.
+    Forever,
+}
+
+/// What a statement does.
+#[derive(Clone, Debug, PartialEq)]
+pub enum StmtKind {
+    /// Targets, the first one taking the most significant bits, are given a value as wide as all of them.
+    Assign {
+        /// What is written.
+        targets: Vec<Target>,
+        /// The value.
+        value: ExprId,
+        /// When.
+        mode: AssignMode,
+        /// After how long.
+        delay: Option<Delay>,
+    },
+    /// One of two lists.
+    If {
+        /// One bit; unknown takes the second list.
+        condition: ExprId,
+        /// For 1.
+        then: Vec<Stmt>,
+        /// Otherwise; `None` when the source has no else.
+        otherwise: Option<Vec<Stmt>>,
+    },
+    /// The first arm with a matching choice.
+    Case {
+        /// How choices are compared.
+        matching: CaseMatch,
+        /// What is compared.
+        subject: ExprId,
+        /// The arms in order.
+        arms: Vec<Arm>,
+        /// When none matches; `None` when the source has no default.
+        default: Option<Vec<Stmt>>,
+    },
+    /// A loop.
+    Loop {
+        /// How often.
+        kind: LoopKind,
+        /// What each turn does.
+        body: Vec<Stmt>,
+        /// What is done after each turn, `next` included (the step of a `for`).
+        step: Vec<Stmt>,
+        /// Its label.
+        label: Option<String>,
+    },
+    /// Statements with a label to leave.
+    Block {
+        /// The label.
+        label: Option<String>,
+        /// The statements.
+        body: Vec<Stmt>,
+    },
+    /// Waits.
+    Wait(WaitKind),
+    /// Leaves the block or loop of that label, or the innermost loop.
+    Exit(Option<String>),
+    /// Goes on with the next turn of the loop of that label, or of the innermost one.
+    Next(Option<String>),
+    /// Leaves the subprogram.
+    Return,
+    /// Calls a procedure or task.
+    Call {
+        /// Which.
+        subprogram: SubprogramId,
+        /// Actual parameters; those of out parameters are written back to these targets.
+        arguments: Vec<(ExprId, Option<Target>)>,
+    },
+    /// Writes a message; simulation only.
+    Print {
+        /// Text and values in order.
+        parts: Vec<ExprId>,
+        /// Ends the line.
+        newline: bool,
+    },
+    /// Says a message when the condition does not hold; simulation only.
+    Assert {
+        /// One bit.
+        condition: ExprId,
+        /// The message.
+        message: Option<ExprId>,
+        /// 0 note, 1 warning, 2 error, 3 failure.
+        severity: u8,
+    },
+    /// Ends the simulation.
+    Finish,
+}
+
+/// A statement with its place.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Stmt {
+    /// What it does.
+    pub kind: StmtKind,
+    /// Where it stands.
+    pub span: Span,
+}

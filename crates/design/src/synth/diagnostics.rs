@@ -1,0 +1,153 @@
+//! What synthesis has to say about a design, one factory a fault. Worded for both languages.
+
+use base::{Diagnostic, Exhausted, Severity, Span, Stage};
+
+pub(crate) fn several_drivers(name: &str, first: Span, second: Span) -> Diagnostic {
+    Diagnostic::new(
+        "several-drivers",
+        Severity::Marks,
+        Stage::Structure,
+        format!("`{name}` is driven from two places."),
+        "Drive it in one place only: join the two conditions in one assignment or block.",
+    )
+    .at(second)
+    .related(first, "driven here first")
+    .help("Where the two disagree the level is neither 0 nor 1.")
+}
+
+pub(crate) fn inferred_latch(name: &str, branch: Span) -> Diagnostic {
+    Diagnostic::new(
+        "inferred-latch",
+        Severity::Marks,
+        Stage::Structure,
+        format!("`{name}` keeps its old value when this branch is not taken: that makes a latch."),
+        format!("Give `{name}` a value on every path, for example a default at the top of the block."),
+    )
+    .at(branch)
+    .help("A combinational output must be assigned whatever the inputs are.")
+}
+
+pub(crate) fn combinational_loop(path: &[String], at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "combinational-loop",
+        Severity::Marks,
+        Stage::Structure,
+        format!("`{}` depends on itself without a register: {}.", path[0], path.join(" ← ")),
+        "Break the loop: compute each signal from inputs or from signals that don't depend on it.",
+    )
+    .at(at)
+    .help("Such a loop oscillates or keeps an old value; the check takes its level as unknown.")
+}
+
+pub(crate) fn undriven_output(name: &str, at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "undriven-output",
+        Severity::Marks,
+        Stage::Structure,
+        format!("Nothing drives the output `{name}`."),
+        format!("Assign `{name}`, or connect it to what should drive it."),
+    )
+    .at(at)
+}
+
+pub(crate) fn unread_input(name: &str, at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "unread-input",
+        Severity::Note,
+        Stage::Structure,
+        format!("The input `{name}` is never read."),
+        format!("Use `{name}`, or check whether another name was meant where it should be."),
+    )
+    .at(at)
+}
+
+pub(crate) fn undriven_signal(name: &str, at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "undriven-signal",
+        Severity::Marks,
+        Stage::Structure,
+        format!("`{name}` is read, but nothing drives it."),
+        format!("Assign `{name}`, or use the name that was meant."),
+    )
+    .at(at)
+}
+
+pub(crate) fn incomplete_sensitivity(missing: &[String], at: Span) -> Diagnostic {
+    let list = missing.iter().map(|n| format!("`{n}`")).collect::<Vec<_>>().join(", ");
+    Diagnostic::new(
+        "incomplete-sensitivity",
+        Severity::Marks,
+        Stage::Structure,
+        format!("The sensitivity list lacks {list}, which the block reads."),
+        format!("Add {list} to the list, or let the language complete it."),
+    )
+    .at(at)
+    .help("In simulation the block would not react to a change there; hardware does.")
+}
+
+pub(crate) fn edge_in_combinational(at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "edge-in-combinational",
+        Severity::Stop,
+        Stage::Structure,
+        "This block waits for a clock edge, but the exercise is combinational.",
+        "Let the block react to all its inputs instead.",
+    )
+    .at(at)
+    .help("A combinational output follows its inputs at once; there is no clock on the board's wiring.")
+}
+
+pub(crate) fn simulation_only(what: &str, at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "simulation-only",
+        Severity::Stop,
+        Stage::Structure,
+        format!("{what} works in simulation only; no hardware does this."),
+        "Move it to the testbench, or describe the logic without it.",
+    )
+    .at(at)
+}
+
+pub(crate) fn delay_ignored(at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "delay-ignored",
+        Severity::Note,
+        Stage::Structure,
+        "The check ignores this delay: hardware has delays of its own.",
+        "Leave delays to the testbench.",
+    )
+    .at(at)
+}
+
+pub(crate) fn endless_loop(at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "endless-loop",
+        Severity::Stop,
+        Stage::Structure,
+        "The end of this loop doesn't come, or depends on more than constants.",
+        "Loop over constant bounds, so that each turn becomes hardware of its own.",
+    )
+    .at(at)
+}
+
+pub(crate) fn constant_operand_needed(what: &str, at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "constant-needed",
+        Severity::Stop,
+        Stage::Structure,
+        format!("{what} needs constant operands in hardware."),
+        "Use constants here, or write the logic out.",
+    )
+    .at(at)
+}
+
+pub(crate) fn budget_exhausted(exhausted: Exhausted, at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "budget-exhausted",
+        Severity::Stop,
+        Stage::Structure,
+        format!("The design needs more than the check's budget: {}.", exhausted.0),
+        "Make vectors, loops or repeated instances smaller.",
+    )
+    .at(at)
+}

@@ -1,0 +1,727 @@
+//! Runs a process symbolically: statements become and-inverter logic over the levels of the signals it reads.
+
+use super::diagnostics as say;
+use super::word::{Bit, Word, constant, to_constant};
+use crate::expr::{BinaryOp, Expr, ExprId, ExprKind, UnknownCondition};
+use crate::model::{Design, SignalKind, SubprogramId};
+use crate::netlist::{Lit, Netlist};
+use crate::process::{AssignMode, CaseMatch, LoopKind, Stmt, StmtKind, Storage, Target};
+use base::{Budget, Diagnostic, Exhausted, Id, Span};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
+
+/// A bit of storage: signals first, then variables, each from its least significant bit.
+pub(super) type Slot = u32;
+
+/// Where each signal and variable has its first slot.
+pub(super) struct Slots {
+    signals: Vec<Slot>,
+    variables: Vec<Slot>,
+    pub(super) signal_bits: u32,
+}
+
+impl Slots {
+    pub(super) fn new(design: &Design, budget: &mut Budget) -> Result<Self, Exhausted> {
+        let mut next = 0u32;
+        let mut place = |width: u32, budget: &mut Budget| {
+            budget.spend_bits(u64::from(width))?;
+            let at = next;
+            next = next.saturating_add(width);
+            Ok(at)
+        };
+        let signals =
+            design.signals.ids().map(|s| place(design.signal_width(s), budget)).collect::<Result<Vec<_>, _>>()?;
+        let variables = design
+            .variables
+            .iter()
+            .map(|(_, v)| place(design.type_width(v.ty), budget))
+            .collect::<Result<Vec<_>, _>>()?;
+        let signal_bits = variables.first().copied().unwrap_or(next);
+        Ok(Self { signals, variables, signal_bits })
+    }
+
+    pub(super) fn of(&self, storage: Storage) -> Slot {
+        match storage {
+            Storage::Signal(s) => self.signals[s.index()],
+            Storage::Variable(v) => self.variables[v.index()],
+        }
+    }
+}
+
+/// The value of a slot so far, and where this run has not assigned it yet.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Cell {
+    pub(super) bit: Bit,
+    pub(super) hold: Lit,
+}
+
+/// The state of a slot: as blocking assignments left it, and what is scheduled for when the process waits.
+type Key = (Slot, AssignKey);
+
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub(super) enum AssignKey {
+    Now,
+    Later,
+}
+
+/// Changes of one branch over the frames below it.
+#[derive(Default)]
+struct Frame {
+    cells: BTreeMap<Key, Cell>,
+}
+
+/// One of several statement lists, and where it is the one that runs.
+struct Alternative<'s> {
+    hit: Lit,
+    body: &'s [Stmt],
+    span: Span,
+}
+
+/// What a statement list leaves behind.
+struct Outcome {
+    cells: BTreeMap<Key, Cell>,
+    leaving: BTreeMap<Leaving, Lit>,
+}
+
+/// Why execution stops early.
+pub(super) enum Halt {
+    /// A budget ran out.
+    Budget(Exhausted),
+    /// A fault was reported.
+    Reported,
+}
+
+impl From<Exhausted> for Halt {
+    fn from(e: Exhausted) -> Self {
+        Halt::Budget(e)
+    }
+}
+
+/// Jumps that are pending: where execution has left the statement list, by what it is leaving.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
+enum Leaving {
+    Exit(Option<String>),
+    Next(Option<String>),
+    Return,
+}
+
+pub(super) struct Executor<'a> {
+    pub(super) design: &'a Design,
+    pub(super) net: &'a mut Netlist,
+    pub(super) budget: &'a mut Budget,
+    pub(super) slots: &'a Slots,
+    pub(super) diagnostics: &'a mut Vec<Diagnostic>,
+    /// Rails of signal bits read: slot → its three inputs in the netlist.
+    pub(super) reads: &'a mut SignalReads,
+    frames: Vec<Frame>,
+    /// Where jumps have been taken and are not yet back.
+    leaving: BTreeMap<Leaving, Lit>,
+    /// For each slot the statement that left it unassigned on some path.
+    forgetting: HashMap<Slot, Span>,
+    /// Signals read before this run assigned them.
+    pub(super) read_slots: BTreeSet<Slot>,
+}
+
+/// The netlist inputs that stand for levels of signals until drivers are known.
+#[derive(Default)]
+pub(super) struct SignalReads {
+    of_slot: HashMap<Slot, Bit>,
+    /// For each netlist input: the slot and the rail (0 value, 1 unknown, 2 floating).
+    pub(super) inputs: Vec<(Slot, u8)>,
+}
+
+impl SignalReads {
+    pub(super) fn bit(&mut self, net: &mut Netlist, slot: Slot) -> Bit {
+        *self.of_slot.entry(slot).or_insert_with(|| {
+            let mut rail = |r: u8| {
+                self.inputs.push((slot, r));
+                net.add_input()
+            };
+            Bit { value: rail(0), unknown: rail(1), floating: rail(2) }
+        })
+    }
+}
+
+impl<'a> Executor<'a> {
+    pub(super) fn new(
+        design: &'a Design,
+        net: &'a mut Netlist,
+        budget: &'a mut Budget,
+        slots: &'a Slots,
+        diagnostics: &'a mut Vec<Diagnostic>,
+        reads: &'a mut SignalReads,
+    ) -> Self {
+        Self {
+            design,
+            net,
+            budget,
+            slots,
+            diagnostics,
+            reads,
+            frames: vec![Frame::default()],
+            leaving: BTreeMap::new(),
+            forgetting: HashMap::new(),
+            read_slots: BTreeSet::new(),
+        }
+    }
+
+    /// Runs the whole process and says what it leaves in each signal slot, with the branch that forgot it.
+    pub(super) fn run(mut self, body: &[Stmt]) -> Result<Vec<(Slot, Cell, Option<Span>)>, Halt> {
+        self.statements(body)?;
+        let cells = self.frames.pop().map(|f| f.cells).unwrap_or_default();
+        let mut last: BTreeMap<Slot, Cell> = BTreeMap::new();
+        for ((slot, when), cell) in cells {
+            if slot >= self.slots.signal_bits {
+                continue;
+            }
+            match (when, last.get(&slot)) {
+                (AssignKey::Later, Some(now)) => {
+                    let bit = self.net.choose(cell.hold, now.bit, cell.bit);
+                    let hold = self.net.and(cell.hold, now.hold);
+                    last.insert(slot, Cell { bit, hold });
+                }
+                _ => {
+                    last.insert(slot, cell);
+                }
+            }
+        }
+        Ok(last.into_iter().map(|(slot, cell)| (slot, cell, self.forgetting.get(&slot).copied())).collect())
+    }
+
+    fn cell(&self, key: Key) -> Option<Cell> {
+        self.frames.iter().rev().find_map(|f| f.cells.get(&key)).copied()
+    }
+
+    fn set(&mut self, key: Key, cell: Cell) {
+        if let Some(frame) = self.frames.last_mut() {
+            frame.cells.insert(key, cell);
+        }
+    }
+
+    fn load(&mut self, slot: Slot) -> Bit {
+        match self.cell((slot, AssignKey::Now)) {
+            Some(cell) if cell.hold == Lit::FALSE => cell.bit,
+            Some(cell) => {
+                let old = self.old(slot);
+                self.net.choose(cell.hold, old, cell.bit)
+            }
+            None => self.old(slot),
+        }
+    }
+
+    /// The level a slot had before this run.
+    fn old(&mut self, slot: Slot) -> Bit {
+        if slot >= self.slots.signal_bits {
+            return Bit::X;
+        }
+        self.read_slots.insert(slot);
+        self.reads.bit(self.net, slot)
+    }
+
+    // ---- expressions ----
+
+    /// The value of an expression. Nodes are taken in order of their ids, operands first, so that no depth of
+    /// nesting can overflow the stack.
+    pub(super) fn expr(&mut self, root: ExprId) -> Result<Word, Halt> {
+        let mut wanted = BTreeSet::from([root]);
+        let mut stack = vec![root];
+        while let Some(id) = stack.pop() {
+            for operand in self.operands(id) {
+                if wanted.insert(operand) {
+                    stack.push(operand);
+                }
+            }
+        }
+        let mut done: HashMap<ExprId, Word> = HashMap::with_capacity(wanted.len());
+        for id in wanted {
+            let word = self.node(id, &done)?;
+            done.insert(id, word);
+        }
+        Ok(done.remove(&root).unwrap_or_default())
+    }
+
+    /// The nodes whose values a node needs; a slice of plain storage needs none.
+    fn operands(&self, id: ExprId) -> Vec<ExprId> {
+        match &self.design.exprs[id].kind {
+            ExprKind::Slice { base, .. } if self.storage_of(*base).is_some() => Vec::new(),
+            ExprKind::Slice { base, .. } => vec![*base],
+            ExprKind::Element { base, index, .. } => vec![*base, *index],
+            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => vec![*a],
+            ExprKind::Binary { left, right, .. } => vec![*left, *right],
+            ExprKind::Select { condition, then, otherwise, .. } => vec![*condition, *then, *otherwise],
+            ExprKind::Concat(parts) => parts.clone(),
+            _ => Vec::new(),
+        }
+    }
+
+    fn node(&mut self, id: ExprId, done: &HashMap<ExprId, Word>) -> Result<Word, Halt> {
+        let design = self.design;
+        let Expr { kind, width, span } = &design.exprs[id];
+        let value = |e: &ExprId| done.get(e).map_or(&[][..], Vec::as_slice);
+        self.budget.spend(u64::from(*width) + 1)?;
+        let before = self.net.len();
+        self.net.set_origin(Some(*span));
+        let word = match kind {
+            ExprKind::Const(value) => constant(value),
+            ExprKind::Signal(s) => self.load_all(Storage::Signal(*s), *width),
+            ExprKind::Variable(v) => self.load_all(Storage::Variable(*v), *width),
+            ExprKind::Slice { base, low } => match self.storage_of(*base) {
+                Some(storage) => {
+                    let first = self.slots.of(storage) + low;
+                    (first..first + width).map(|slot| self.load(slot)).collect()
+                }
+                None => value(base)[*low as usize..(low + width) as usize].to_vec(),
+            },
+            ExprKind::Element { base, index, stride } => self.element(value(base), value(index), *stride, *width)?,
+            ExprKind::Unary(op, a) => self.net.unary(*op, value(a)),
+            ExprKind::Binary { op, signed, unknowns, left, right } => {
+                let (a, b) = (value(left), value(right));
+                match op {
+                    BinaryOp::Pow => self.power(a, b, *span)?,
+                    BinaryOp::Mul | BinaryOp::Div | BinaryOp::Rem | BinaryOp::Mod => {
+                        self.budget.spend(a.len() as u64 * b.len() as u64 * 16)?;
+                        self.net.binary(*op, *signed, *unknowns, a, b)
+                    }
+                    _ => self.net.binary(*op, *signed, *unknowns, a, b),
+                }
+            }
+            ExprKind::Select { condition, then, otherwise, unknown } => {
+                let c = value(condition).first().copied().unwrap_or(Bit::X);
+                let (t, o) = (value(then), value(otherwise));
+                match unknown {
+                    UnknownCondition::Merge => self.net.select_merge(c, t, o),
+                    UnknownCondition::Otherwise => {
+                        let taken = self.net.taken(c);
+                        t.iter().zip(o).map(|(t, o)| self.net.choose(taken, *t, *o)).collect()
+                    }
+                }
+            }
+            ExprKind::Concat(parts) => parts.iter().rev().flat_map(|p| value(p).iter().copied()).collect(),
+            ExprKind::Resize { value: a, signed } => {
+                let mut word = value(a).to_vec();
+                let fill = match word.last() {
+                    Some(top) if *signed => *top,
+                    _ => Bit::known(Lit::FALSE),
+                };
+                word.resize(*width as usize, fill);
+                word
+            }
+            ExprKind::Call { subprogram, arguments } => {
+                let arguments: Vec<(ExprId, Option<Target>)> = arguments.iter().map(|a| (*a, None)).collect();
+                self.call(*subprogram, &arguments)?;
+                match design.subprograms[*subprogram].result {
+                    Some(result) => self.load_all(Storage::Variable(result), *width),
+                    None => vec![Bit::X; *width as usize],
+                }
+            }
+            ExprKind::System(_) | ExprKind::Text(_) | ExprKind::Real(_) => {
+                self.diagnostics.push(say::simulation_only("This value", *span));
+                return Err(Halt::Reported);
+            }
+        };
+        self.budget.spend((self.net.len() - before) as u64)?;
+        Ok(word)
+    }
+
+    fn element(&mut self, base: &[Bit], index: &[Bit], stride: u32, width: u32) -> Result<Word, Halt> {
+        if let Some(k) = to_constant(index).and_then(|c| c.to_i64()) {
+            let at = usize::try_from(k).ok().and_then(|k| k.checked_mul(stride as usize));
+            let pick = |i: usize| at.and_then(|a| base.get(a + i)).copied().unwrap_or(Bit::X);
+            return Ok((0..width as usize).map(pick).collect());
+        }
+        self.budget.spend(base.len() as u64 * 4)?;
+        Ok(self.net.element(base, index, stride as usize, width as usize))
+    }
+
+    fn storage_of(&self, id: ExprId) -> Option<Storage> {
+        match self.design.exprs[id].kind {
+            ExprKind::Signal(s) => Some(Storage::Signal(s)),
+            ExprKind::Variable(v) => Some(Storage::Variable(v)),
+            _ => None,
+        }
+    }
+
+    fn load_all(&mut self, storage: Storage, width: u32) -> Word {
+        let first = self.slots.of(storage);
+        (first..first + width).map(|slot| self.load(slot)).collect()
+    }
+
+    fn power(&mut self, a: &[Bit], b: &[Bit], span: Span) -> Result<Word, Halt> {
+        let (Some(base), Some(exponent)) = (to_constant(a), to_constant(b).and_then(|b| b.to_u64())) else {
+            self.diagnostics.push(say::constant_operand_needed("A power", span));
+            return Err(Halt::Reported);
+        };
+        let mut result = logic::LogicVector::from_u64(base.width(), 1);
+        let mut square = base;
+        let mut left = exponent;
+        while left > 0 {
+            self.budget.spend(u64::from(square.width()))?;
+            if left & 1 == 1 {
+                result = result.mul(&square);
+            }
+            square = square.mul(&square);
+            left >>= 1;
+        }
+        Ok(constant(&result))
+    }
+
+    // ---- statements ----
+
+    fn statements(&mut self, list: &[Stmt]) -> Result<(), Halt> {
+        self.budget.enter()?;
+        let result = list.iter().try_for_each(|stmt| {
+            let away = self.away();
+            if away == Lit::TRUE {
+                return Ok(());
+            }
+            if away == Lit::FALSE {
+                return self.statement(stmt);
+            }
+            // Some paths have left: the rest happens on the others only.
+            let rest = Alternative { hit: !away, body: std::slice::from_ref(stmt), span: stmt.span };
+            self.alternatives(vec![rest], None, stmt.span)
+        });
+        self.budget.leave();
+        result
+    }
+
+    fn away(&mut self) -> Lit {
+        let jumps: Vec<Lit> = self.leaving.values().copied().collect();
+        self.net.any(jumps)
+    }
+
+    fn statement(&mut self, stmt: &Stmt) -> Result<(), Halt> {
+        self.budget.spend(1)?;
+        match &stmt.kind {
+            StmtKind::Assign { targets, value, mode, delay } => {
+                if delay.is_some() {
+                    self.diagnostics.push(say::delay_ignored(stmt.span));
+                }
+                let value = self.expr(*value)?;
+                self.assign(targets, &value, *mode)
+            }
+            StmtKind::If { .. } => self.if_chain(stmt),
+            StmtKind::Case { .. } => self.case(stmt),
+            StmtKind::Loop { .. } => self.loop_statement(stmt),
+            StmtKind::Block { label, body } => {
+                self.statements(body)?;
+                self.leaving.remove(&Leaving::Exit(label.clone()));
+                Ok(())
+            }
+            StmtKind::Exit(label) => self.leave(Leaving::Exit(label.clone())),
+            StmtKind::Next(label) => self.leave(Leaving::Next(label.clone())),
+            StmtKind::Return => self.leave(Leaving::Return),
+            StmtKind::Call { subprogram, arguments } => self.call(*subprogram, arguments),
+            StmtKind::Print { .. } | StmtKind::Assert { .. } => Ok(()),
+            StmtKind::Wait(_) => {
+                self.diagnostics.push(say::simulation_only("Waiting inside a block", stmt.span));
+                Err(Halt::Reported)
+            }
+            StmtKind::Finish => {
+                self.diagnostics.push(say::simulation_only("Ending the simulation", stmt.span));
+                Err(Halt::Reported)
+            }
+        }
+    }
+
+    /// Inside a branch a jump is taken on every path of that branch; `branch` restricts it to its condition.
+    fn leave(&mut self, how: Leaving) -> Result<(), Halt> {
+        self.leaving.insert(how, Lit::TRUE);
+        Ok(())
+    }
+
+    fn assign(&mut self, targets: &[Target], value: &[Bit], mode: AssignMode) -> Result<(), Halt> {
+        let when = match mode {
+            AssignMode::Blocking => AssignKey::Now,
+            AssignMode::NonBlocking => AssignKey::Later,
+        };
+        let mut at = 0usize;
+        for target in targets.iter().rev() {
+            let part: Vec<Bit> = value[at..at + target.width as usize].to_vec();
+            at += target.width as usize;
+            let first = self.slots.of(target.storage);
+            let Some((index, stride)) = target.element else {
+                for (i, bit) in part.iter().enumerate() {
+                    let slot = first + target.low + i as u32;
+                    self.set((slot, when), Cell { bit: *bit, hold: Lit::FALSE });
+                }
+                continue;
+            };
+            let index = self.expr(index)?;
+            let unknown = self.net.any_unknown(&[&index]);
+            let total = match target.storage {
+                Storage::Signal(s) => self.design.signal_width(s),
+                Storage::Variable(v) => self.design.type_width(self.design.variables[v].ty),
+            };
+            let count = total.saturating_sub(target.low).div_ceil(stride.max(1));
+            self.budget.spend(u64::from(count) * u64::from(target.width) * 4)?;
+            for k in 0..count {
+                let hit = self.net.index_is(&index, k as usize);
+                let hit = self.net.and(hit, !unknown);
+                if hit == Lit::FALSE {
+                    continue;
+                }
+                for (i, bit) in part.iter().enumerate() {
+                    let offset = target.low + k * stride + i as u32;
+                    if offset >= total {
+                        break;
+                    }
+                    let key = (first + offset, when);
+                    let before = self.cell(key).unwrap_or(Cell { bit: Bit::X, hold: Lit::TRUE });
+                    let bit = self.net.choose(hit, *bit, before.bit);
+                    let hold = self.net.and(before.hold, !hit);
+                    if hold != Lit::FALSE {
+                        self.forgetting.insert(first + offset, target.span);
+                    }
+                    self.set(key, Cell { bit, hold });
+                }
+            }
+        }
+        Ok(())
+    }
+
+    /// `if … else if … else`, taken as one list of alternatives so that long chains don't nest.
+    fn if_chain(&mut self, stmt: &Stmt) -> Result<(), Halt> {
+        let mut arms = Vec::new();
+        let mut at = stmt;
+        let default = loop {
+            let StmtKind::If { condition, then, otherwise } = &at.kind else { return Ok(()) };
+            let c = self.expr(*condition)?.first().copied().unwrap_or(Bit::X);
+            let hit = self.net.taken(c);
+            arms.push(Alternative { hit, body: then, span: at.span });
+            match otherwise.as_deref() {
+                Some([next]) if matches!(next.kind, StmtKind::If { .. }) && hit != Lit::TRUE => at = next,
+                other => break other,
+            }
+        };
+        self.alternatives(arms, default, at.span)
+    }
+
+    fn case(&mut self, stmt: &Stmt) -> Result<(), Halt> {
+        let StmtKind::Case { matching, subject, arms, default } = &stmt.kind else { return Ok(()) };
+        let word = self.expr(*subject)?;
+        let mut list = Vec::with_capacity(arms.len());
+        let mut seen: BTreeSet<u64> = BTreeSet::new();
+        for arm in arms {
+            let mut hit = Lit::FALSE;
+            for choice in &arm.choices {
+                let choice = self.expr(*choice)?;
+                if let Some(value) = to_constant(&choice).and_then(|c| c.to_u64()) {
+                    seen.insert(value);
+                }
+                self.net.set_origin(Some(arm.span));
+                let same = self.matches(*matching, &word, &choice);
+                hit = self.net.or(hit, same);
+            }
+            list.push(Alternative { hit, body: &arm.body, span: arm.span });
+        }
+        // Every value of a known subject has an arm: then the last arm is what remains, and nothing is forgotten.
+        let complete = word.len() < 20 && seen.len() as u64 == 1u64 << word.len();
+        if complete
+            && default.is_none()
+            && self.net.any_unknown(&[&word]) == Lit::FALSE
+            && let Some(last) = list.last_mut()
+        {
+            last.hit = Lit::TRUE;
+        }
+        self.alternatives(list, default.as_deref(), stmt.span)
+    }
+
+    /// Runs alternatives, the first one that hits counting, and joins what they leave. When none hits, `default` runs;
+    /// `whole` is the place to blame when that leaves something unassigned.
+    fn alternatives(&mut self, arms: Vec<Alternative<'_>>, default: Option<&[Stmt]>, whole: Span) -> Result<(), Halt> {
+        let mut results = Vec::with_capacity(arms.len());
+        let mut rest = default.unwrap_or(&[]);
+        let mut rest_span = whole;
+        for arm in arms {
+            match arm.hit {
+                Lit::FALSE => {}
+                Lit::TRUE => {
+                    (rest, rest_span) = (arm.body, arm.span);
+                    break;
+                }
+                hit => results.push((hit, arm.span, self.alternative(arm.body)?)),
+            }
+        }
+        if results.is_empty() {
+            return self.statements(rest);
+        }
+        let mut sum = self.alternative(rest)?;
+        for (hit, span, arm) in results.into_iter().rev() {
+            sum.cells = self.join(hit, &arm.cells, &sum.cells, (span, rest_span))?;
+            let hows: BTreeSet<Leaving> = arm.leaving.keys().chain(sum.leaving.keys()).cloned().collect();
+            for how in hows {
+                let lit = |map: &BTreeMap<Leaving, Lit>| map.get(&how).copied().unwrap_or(Lit::FALSE);
+                let joined = self.net.mux(hit, lit(&arm.leaving), lit(&sum.leaving));
+                sum.leaving.insert(how, joined);
+            }
+        }
+        for (key, cell) in sum.cells {
+            self.set(key, cell);
+        }
+        for (how, lit) in sum.leaving {
+            let before = self.leaving.get(&how).copied().unwrap_or(Lit::FALSE);
+            let either = self.net.or(before, lit);
+            self.leaving.insert(how, either);
+        }
+        Ok(())
+    }
+
+    /// What a list leaves when it runs from the state as it is now.
+    fn alternative(&mut self, body: &[Stmt]) -> Result<Outcome, Halt> {
+        let before = std::mem::take(&mut self.leaving);
+        self.frames.push(Frame::default());
+        let done = self.statements(body);
+        let cells = self.frames.pop().map(|f| f.cells).unwrap_or_default();
+        let leaving = std::mem::replace(&mut self.leaving, before);
+        done.map(|()| Outcome { cells, leaving })
+    }
+
+    fn join(
+        &mut self,
+        taken: Lit,
+        one: &BTreeMap<Key, Cell>,
+        zero: &BTreeMap<Key, Cell>,
+        (then_span, other_span): (Span, Span),
+    ) -> Result<BTreeMap<Key, Cell>, Halt> {
+        let keys: BTreeSet<Key> = one.keys().chain(zero.keys()).copied().collect();
+        self.budget.spend(keys.len() as u64 * 4)?;
+        let mut joined = BTreeMap::new();
+        for key in keys {
+            let below = self.cell(key).unwrap_or(Cell { bit: Bit::X, hold: Lit::TRUE });
+            let (t, o) = (one.get(&key).copied().unwrap_or(below), zero.get(&key).copied().unwrap_or(below));
+            // Where a side holds, its bit means nothing: let the other side's stand, so that less logic is made.
+            let bit = match (t.hold, o.hold) {
+                (Lit::TRUE, _) => o.bit,
+                (_, Lit::TRUE) => t.bit,
+                _ => self.net.choose(taken, t.bit, o.bit),
+            };
+            let hold = self.net.mux(taken, t.hold, o.hold);
+            if hold != Lit::FALSE {
+                let span = if t.hold == Lit::FALSE { other_span } else { then_span };
+                self.forgetting.entry(key.0).or_insert(span);
+            }
+            joined.insert(key, Cell { bit, hold });
+        }
+        Ok(joined)
+    }
+
+    fn matches(&mut self, matching: CaseMatch, subject: &[Bit], choice: &[Bit]) -> Lit {
+        let net = &mut *self.net;
+        let mut same = Lit::TRUE;
+        for (s, c) in subject.iter().zip(choice) {
+            let ignored = match matching {
+                CaseMatch::Exact => Lit::FALSE,
+                CaseMatch::HighZ => net.or(s.floating, c.floating),
+                CaseMatch::Unknown => net.any([s.floating, c.floating, s.unknown, c.unknown]),
+                CaseMatch::Dash => c.unknown,
+            };
+            if ignored == Lit::TRUE {
+                continue;
+            }
+            let exact = net.binary(
+                BinaryOp::SameLevels,
+                false,
+                crate::expr::Unknowns::Propagate,
+                std::slice::from_ref(s),
+                std::slice::from_ref(c),
+            )[0]
+            .value;
+            let bit = net.or(exact, ignored);
+            same = net.and(same, bit);
+        }
+        same
+    }
+
+    fn loop_statement(&mut self, stmt: &Stmt) -> Result<(), Halt> {
+        let StmtKind::Loop { kind, body, step, label } = &stmt.kind else { return Ok(()) };
+        let mut turns = match kind {
+            LoopKind::Repeat(count) => {
+                let word = self.expr(*count)?;
+                match to_constant(&word).and_then(|c| c.to_i64()) {
+                    Some(n) => Some(n.max(0)),
+                    None => return self.endless(stmt.span),
+                }
+            }
+            _ => None,
+        };
+        for turn in 0u32.. {
+            self.budget.spend(1)?;
+            if turn > 100_000 {
+                return self.endless(stmt.span);
+            }
+            match (kind, &mut turns) {
+                (_, Some(0)) => break,
+                (_, Some(n)) => *n -= 1,
+                (LoopKind::While(condition), None) => {
+                    let c = self.expr(*condition)?[0];
+                    match self.net.taken(c) {
+                        Lit::FALSE => break,
+                        Lit::TRUE => {}
+                        _ => return self.endless(stmt.span),
+                    }
+                }
+                (_, None) => {}
+            }
+            self.statements(body)?;
+            for how in [Leaving::Next(None), Leaving::Next(label.clone())] {
+                self.leaving.remove(&how);
+            }
+            if self.away() == Lit::TRUE {
+                break;
+            }
+            self.statements_always(step)?;
+        }
+        for how in [Leaving::Exit(None), Leaving::Exit(label.clone())] {
+            self.leaving.remove(&how);
+        }
+        Ok(())
+    }
+
+    /// The step of a loop runs whether or not a path has left, so that its variable stays a constant.
+    fn statements_always(&mut self, list: &[Stmt]) -> Result<(), Halt> {
+        list.iter().try_for_each(|stmt| self.statement(stmt))
+    }
+
+    fn endless(&mut self, span: Span) -> Result<(), Halt> {
+        self.diagnostics.push(say::endless_loop(span));
+        Err(Halt::Reported)
+    }
+
+    fn call(&mut self, id: SubprogramId, arguments: &[(ExprId, Option<Target>)]) -> Result<(), Halt> {
+        let design = self.design;
+        let subprogram = &design.subprograms[id];
+        self.budget.enter()?;
+        let mut values = Vec::with_capacity(arguments.len());
+        for (argument, _) in arguments {
+            values.push(self.expr(*argument)?);
+        }
+        for ((variable, _), value) in subprogram.parameters.iter().zip(&values) {
+            let first = self.slots.of(Storage::Variable(*variable));
+            for (i, bit) in value.iter().enumerate() {
+                self.set((first + i as u32, AssignKey::Now), Cell { bit: *bit, hold: Lit::FALSE });
+            }
+        }
+        if let Some(result) = subprogram.result {
+            let first = self.slots.of(Storage::Variable(result));
+            for i in 0..design.type_width(design.variables[result].ty) {
+                self.set((first + i, AssignKey::Now), Cell { bit: Bit::X, hold: Lit::FALSE });
+            }
+        }
+        let outer = std::mem::take(&mut self.leaving);
+        self.statements(&subprogram.body)?;
+        self.leaving = outer;
+        for ((variable, _), (_, target)) in subprogram.parameters.iter().zip(arguments) {
+            if let Some(target) = target {
+                let value = self.load_all(Storage::Variable(*variable), target.width);
+                self.assign(std::slice::from_ref(target), &value, AssignMode::Blocking)?;
+            }
+        }
+        self.budget.leave();
+        Ok(())
+    }
+}
+
+/// True for signals that keep what was assigned (as opposed to nets).
+pub(super) fn keeps(design: &Design, signal: crate::model::SignalId) -> bool {
+    design.signals[signal].kind == SignalKind::Variable
+}

@@ -1,0 +1,608 @@
+//! Boolean and arithmetic expressions as people write them: `A'B + C`, `~a & b | c`, `not a and b`, `x + y`.
+//!
+//! One grammar, strongest first:
+//! 1. postfix `'`, prefix `~ ! not -`
+//! 2. `*` and 3. `+ -` as arithmetic, when a whole vector is named or the result is a vector
+//! 4. `== != < <= > >=`
+//! 5. AND: `& && · and nand`, a factor beside a factor, and `*` between bits
+//! 6. XOR: `^ xor xnor`
+//! 7. OR: `| || or nor`, and `+` between bits
+//! 8. `condition ? one : other`
+//!
+//! Arithmetic is on exact integers: nothing is lost before the result is cut to the port.
+
+use crate::expr_lexer::{Token, TokenKind, tokenize};
+use crate::shape::Shape;
+
+/// Why a text is not an expression.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct ExprError {
+    /// Column in the text, from 1, in characters.
+    pub column: usize,
+    /// What is wrong there.
+    pub message: String,
+    /// What to do, beginning with a verb.
+    pub action: String,
+}
+
+impl ExprError {
+    pub(crate) fn new(column: usize, message: impl Into<String>, action: impl Into<String>) -> Self {
+        Self { column, message: message.into(), action: action.into() }
+    }
+}
+
+impl std::fmt::Display for ExprError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        write!(f, "column {}: {} {}", self.column, self.message, self.action)
+    }
+}
+
+/// An operator between two operands.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[expect(missing_docs, reason = "each is the operation of its name")]
+pub enum BinaryOp {
+    And,
+    Nand,
+    Or,
+    Nor,
+    Xor,
+    Xnor,
+    Add,
+    Sub,
+    Mul,
+    Equal,
+    NotEqual,
+    Less,
+    LessEqual,
+    Greater,
+    GreaterEqual,
+}
+
+#[derive(Clone, Debug, PartialEq, Eq)]
+enum Node {
+    Const { value: u64, width: u32 },
+    Pick { signal: usize, low: u32, width: u32 },
+    Not(usize),
+    LogicalNot(usize),
+    Neg(usize),
+    Binary(BinaryOp, usize, usize),
+    Mux(usize, usize, usize),
+}
+
+/// A parsed expression over a list of signals. Nodes stand in evaluation order, so that no depth of nesting
+/// can overflow a stack.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Expr {
+    nodes: Vec<Node>,
+}
+
+/// Longest text read as an expression, in bytes.
+const MAX_TEXT: usize = 64 << 10;
+/// Deepest nesting of parentheses and prefixes.
+const MAX_DEPTH: u32 = 200;
+
+/// Reads an expression over `signals` (name and shape) whose result has `target_width` bits.
+///
+/// # Errors
+/// The first fault, with its column and what to do.
+pub fn parse_expr(text: &str, signals: &[(String, Shape)], target_width: u32) -> Result<Expr, ExprError> {
+    if text.len() > MAX_TEXT {
+        return Err(ExprError::new(1, "This expression is longer than 65,536 characters.", "Shorten it."));
+    }
+    let tokens = tokenize(text)?;
+    let names_vector = tokens.iter().enumerate().any(|(i, t)| match &t.kind {
+        TokenKind::Name(name) => {
+            let whole = !matches!(tokens.get(i + 1).map(|t| &t.kind), Some(TokenKind::Symbol("[")));
+            whole && signals.iter().any(|(n, s)| n == name && s.width() > 1)
+        }
+        TokenKind::Number { value, width } => *value > 1 || width.is_some_and(|w| w > 1),
+        _ => false,
+    });
+    let mut parser = Parser {
+        tokens: &tokens,
+        at: 0,
+        signals,
+        arithmetic: names_vector || target_width > 1,
+        nodes: Vec::new(),
+        depth: 0,
+        end: text.chars().count() + 1,
+    };
+    if tokens.is_empty() {
+        return Err(ExprError::new(1, "There is no expression here.", "Type one, such as `a & ~b | c`."));
+    }
+    parser.ternary()?;
+    match parser.peek() {
+        None => Ok(Expr { nodes: parser.nodes }),
+        Some(t) if t.kind == TokenKind::Symbol(")") => {
+            Err(ExprError::new(t.column, "This `)` closes nothing.", "Remove it, or open a `(` before it."))
+        }
+        Some(t) => Err(ExprError::new(
+            t.column,
+            format!("`{}` doesn't fit here.", t.text()),
+            "Put an operator between the two parts, or remove it.",
+        )),
+    }
+}
+
+/// The names an expression mentions, in order of first appearance; operators in words are left out.
+///
+/// # Errors
+/// When the text holds a character that no expression has.
+pub fn scan_names(text: &str) -> Result<Vec<String>, ExprError> {
+    let mut names: Vec<String> = Vec::new();
+    for token in tokenize(text)? {
+        if let TokenKind::Name(name) = token.kind
+            && !names.contains(&name)
+        {
+            names.push(name);
+        }
+    }
+    Ok(names)
+}
+
+struct Parser<'a> {
+    tokens: &'a [Token],
+    at: usize,
+    signals: &'a [(String, Shape)],
+    arithmetic: bool,
+    nodes: Vec<Node>,
+    depth: u32,
+    end: usize,
+}
+
+impl<'a> Parser<'a> {
+    fn peek(&self) -> Option<&'a Token> {
+        self.tokens.get(self.at)
+    }
+
+    fn eat(&mut self, symbol: &str) -> bool {
+        let hit = self.peek().is_some_and(|t| matches!(t.kind, TokenKind::Symbol(s) if s == symbol));
+        self.at += usize::from(hit);
+        hit
+    }
+
+    fn push(&mut self, node: Node) -> usize {
+        self.nodes.push(node);
+        self.nodes.len() - 1
+    }
+
+    fn ternary(&mut self) -> Result<usize, ExprError> {
+        self.depth += 1;
+        if self.depth > MAX_DEPTH {
+            let column = self.peek().map_or(self.end, |t| t.column);
+            return Err(ExprError::new(column, "This nests deeper than 200 levels.", "Split the expression."));
+        }
+        let condition = self.binary(0)?;
+        let result = if self.eat("?") {
+            let then = self.ternary()?;
+            let column = self.peek().map_or(self.end, |t| t.column);
+            if !self.eat(":") {
+                return Err(ExprError::new(
+                    column,
+                    "The `:` of `condition ? one : other` is missing.",
+                    "Add `:` and the value for when the condition is 0.",
+                ));
+            }
+            let other = self.ternary()?;
+            self.push(Node::Mux(condition, then, other))
+        } else {
+            condition
+        };
+        self.depth -= 1;
+        Ok(result)
+    }
+
+    /// The operator at the cursor and its strength; juxtaposition is an AND without a token.
+    fn operator(&self) -> Option<(BinaryOp, u8, bool)> {
+        use BinaryOp as B;
+        let token = self.peek()?;
+        let (op, power) = match &token.kind {
+            TokenKind::Symbol(s) => match *s {
+                "|" | "||" => (B::Or, 1),
+                "nor" => (B::Nor, 1),
+                "^" => (B::Xor, 2),
+                "xnor" => (B::Xnor, 2),
+                "&" | "&&" => (B::And, 3),
+                "nand" => (B::Nand, 3),
+                "==" => (B::Equal, 4),
+                "!=" => (B::NotEqual, 4),
+                "<" => (B::Less, 4),
+                "<=" => (B::LessEqual, 4),
+                ">" => (B::Greater, 4),
+                ">=" => (B::GreaterEqual, 4),
+                "+" if self.arithmetic => (B::Add, 5),
+                "+" => (B::Or, 1),
+                "-" if self.arithmetic => (B::Sub, 5),
+                "*" if self.arithmetic => (B::Mul, 6),
+                "*" => (B::And, 3),
+                "(" | "~" | "!" => return Some((B::And, 3, false)),
+                _ => return None,
+            },
+            TokenKind::Name(_) | TokenKind::Number { .. } => return Some((B::And, 3, false)),
+        };
+        Some((op, power, true))
+    }
+
+    fn binary(&mut self, floor: u8) -> Result<usize, ExprError> {
+        let mut left = self.prefix()?;
+        while let Some((op, power, has_token)) = self.operator() {
+            if power <= floor {
+                break;
+            }
+            self.at += usize::from(has_token);
+            let right = self.binary(power)?;
+            left = self.push(Node::Binary(op, left, right));
+        }
+        Ok(left)
+    }
+
+    fn prefix(&mut self) -> Result<usize, ExprError> {
+        let mut pending = Vec::new();
+        loop {
+            if self.eat("~") {
+                pending.push('~');
+            } else if self.eat("!") {
+                pending.push('!');
+            } else if self.arithmetic && self.eat("-") {
+                pending.push('-');
+            } else {
+                break;
+            }
+        }
+        let mut value = self.primary()?;
+        while self.eat("'") {
+            value = self.push(Node::Not(value));
+        }
+        for sign in pending.into_iter().rev() {
+            value = self.push(match sign {
+                '~' => Node::Not(value),
+                '!' => Node::LogicalNot(value),
+                _ => Node::Neg(value),
+            });
+        }
+        Ok(value)
+    }
+
+    fn primary(&mut self) -> Result<usize, ExprError> {
+        let Some(token) = self.peek() else {
+            return Err(ExprError::new(
+                self.end,
+                "The expression stops where an operand should follow.",
+                "Add a name, 0, 1 or an expression in parentheses.",
+            ));
+        };
+        self.at += 1;
+        match &token.kind {
+            TokenKind::Number { value, width } => {
+                let needed = 64 - value.leading_zeros();
+                Ok(self.push(Node::Const { value: *value, width: width.unwrap_or(needed.max(1)) }))
+            }
+            TokenKind::Name(name) => self.name(name, token.column),
+            TokenKind::Symbol("(") => {
+                let inner = self.ternary()?;
+                if self.eat(")") {
+                    return Ok(inner);
+                }
+                Err(ExprError::new(token.column, "This `(` is never closed.", "Add the `)` that belongs to it."))
+            }
+            TokenKind::Symbol(s) => Err(ExprError::new(
+                token.column,
+                format!("`{s}` stands where an operand should be."),
+                "Put a name, 0, 1 or an expression in parentheses before it.",
+            )),
+        }
+    }
+
+    fn name(&mut self, name: &str, column: usize) -> Result<usize, ExprError> {
+        let Some(signal) = self.signals.iter().position(|(n, _)| n == name) else {
+            return self.joined_names(name, column);
+        };
+        let shape = self.signals[signal].1;
+        if !self.eat("[") {
+            return Ok(self.push(Node::Pick { signal, low: 0, width: shape.width() }));
+        }
+        let first = self.index(name, shape)?;
+        let last = if self.eat(":") { self.index(name, shape)? } else { first };
+        if !self.eat("]") {
+            return Err(ExprError::new(column, format!("The `]` after `{name}[` is missing."), "Add `]`."));
+        }
+        if first < last {
+            return Err(ExprError::new(
+                column,
+                format!("The slice of `{name}` runs against its declaration {shape}."),
+                "Swap the two bounds.",
+            ));
+        }
+        Ok(self.push(Node::Pick { signal, low: last, width: first - last + 1 }))
+    }
+
+    fn index(&mut self, name: &str, shape: Shape) -> Result<u32, ExprError> {
+        let column = self.peek().map_or(self.end, |t| t.column);
+        let Some(TokenKind::Number { value, .. }) = self.peek().map(|t| &t.kind) else {
+            return Err(ExprError::new(column, "An index is a number.", "Write one, such as `w[0]`."));
+        };
+        self.at += 1;
+        i64::try_from(*value).ok().and_then(|v| shape.position(v)).ok_or_else(|| {
+            let known = if shape.range().is_some() { format!("declared {shape}") } else { "a scalar".into() };
+            ExprError::new(
+                column,
+                format!("`{name}` has no bit {value}: it is {known}."),
+                "Use an index within its bounds.",
+            )
+        })
+    }
+
+    /// `AB` where `A` and `B` are signals is their product; anything else is an unknown name.
+    fn joined_names(&mut self, name: &str, column: usize) -> Result<usize, ExprError> {
+        let mut rest = name;
+        let mut factors = Vec::new();
+        while !rest.is_empty() {
+            let hit = self
+                .signals
+                .iter()
+                .enumerate()
+                .filter(|(_, (n, s))| s.width() == 1 && rest.starts_with(n.as_str()))
+                .max_by_key(|(_, (n, _))| n.len());
+            let Some((signal, (known, _))) = hit else {
+                let names = self.signals.iter().map(|(n, _)| n.as_str());
+                let action = match base::nearest(name, names) {
+                    Some(near) => format!("Write `{near}`, or declare `{name}` as an input."),
+                    None => format!("Declare `{name}` as an input, or use one of the inputs."),
+                };
+                return Err(ExprError::new(column, format!("`{name}` is not an input."), action));
+            };
+            factors.push(signal);
+            rest = &rest[known.len()..];
+        }
+        let mut product = None;
+        for (i, signal) in factors.iter().enumerate() {
+            let mut factor = self.push(Node::Pick { signal: *signal, low: 0, width: 1 });
+            if i + 1 == factors.len() && product.is_some() {
+                while self.eat("'") {
+                    factor = self.push(Node::Not(factor));
+                }
+            }
+            product = Some(match product {
+                Some(p) => self.push(Node::Binary(BinaryOp::And, p, factor)),
+                None => factor,
+            });
+        }
+        product.ok_or_else(|| ExprError::new(column, "A name is missing.", "Write the name of an input."))
+    }
+}
+
+/// An integer of a bit-sliced evaluation: two's complement when `signed`, least significant bit first.
+#[derive(Clone, Debug)]
+struct Sliced {
+    bits: Vec<u64>,
+    signed: bool,
+}
+
+impl Sliced {
+    fn bit(&self, i: usize) -> u64 {
+        match self.bits.get(i) {
+            Some(word) => *word,
+            None if self.signed => self.bits.last().copied().unwrap_or(0),
+            None => 0,
+        }
+    }
+
+    fn flag(word: u64) -> Self {
+        Self { bits: vec![word], signed: false }
+    }
+
+    fn nonzero(&self) -> u64 {
+        self.bits.iter().fold(0, |any, w| any | w)
+    }
+
+    /// `self + (other ^ flip) + carry`, exact.
+    fn sum(&self, other: &Self, subtract: bool) -> Self {
+        let signed = subtract || self.signed || other.signed;
+        let width = self.bits.len().max(other.bits.len()) + 1 + usize::from(signed);
+        let flip = if subtract { u64::MAX } else { 0 };
+        let mut carry = flip;
+        let bits = (0..width)
+            .map(|i| {
+                let (a, b) = (self.bit(i), other.bit(i) ^ flip);
+                let s = a ^ b ^ carry;
+                carry = a & b | carry & (a ^ b);
+                s
+            })
+            .collect();
+        Self { bits, signed }
+    }
+
+    fn product(&self, other: &Self) -> Self {
+        let signed = self.signed || other.signed;
+        let width = self.bits.len() + other.bits.len() + usize::from(signed);
+        let mut bits = vec![0u64; width];
+        for j in 0..width {
+            let mut carry = 0;
+            for i in j..width {
+                let partial = self.bit(i - j) & other.bit(j);
+                let s = bits[i] ^ partial ^ carry;
+                carry = bits[i] & partial | carry & (bits[i] ^ partial);
+                bits[i] = s;
+            }
+        }
+        Self { bits, signed }
+    }
+}
+
+/// The most bits an exact product may have before it is refused.
+const MAX_WIDTH: usize = 512;
+
+/// Where an evaluation finds the values of signals.
+pub trait EvalScope {
+    /// The bits of a signal on 64 rows, least significant first.
+    fn bits(&self, signal: usize) -> &[u64];
+}
+
+impl EvalScope for [Vec<u64>] {
+    fn bits(&self, signal: usize) -> &[u64] {
+        &self[signal]
+    }
+}
+
+impl Expr {
+    /// The result on 64 rows at once, least significant bit first, cut or extended to `width` bits.
+    pub fn eval<S: EvalScope + ?Sized>(&self, scope: &S, width: u32) -> Vec<u64> {
+        let mut done: Vec<Sliced> = Vec::with_capacity(self.nodes.len());
+        for node in &self.nodes {
+            let value = eval_node(node, &done, scope);
+            done.push(value);
+        }
+        let result = done.last().cloned().unwrap_or_else(|| Sliced::flag(0));
+        (0..width as usize).map(|i| result.bit(i)).collect()
+    }
+
+    /// The signals it depends on by name, as indices of the list it was parsed over, ascending.
+    pub fn signals(&self) -> Vec<usize> {
+        let mut list: Vec<usize> = self
+            .nodes
+            .iter()
+            .filter_map(|n| if let Node::Pick { signal, .. } = n { Some(*signal) } else { None })
+            .collect();
+        list.sort_unstable();
+        list.dedup();
+        list
+    }
+}
+
+fn eval_node<S: EvalScope + ?Sized>(node: &Node, done: &[Sliced], scope: &S) -> Sliced {
+    match node {
+        Node::Const { value, width } => {
+            let bit = |i: u32| if i < 64 && value >> i & 1 == 1 { u64::MAX } else { 0 };
+            Sliced { bits: (0..*width).map(bit).collect(), signed: false }
+        }
+        Node::Pick { signal, low, width } => {
+            let bits = scope.bits(*signal);
+            let pick = |i: u32| bits.get(i as usize).copied().unwrap_or(0);
+            Sliced { bits: (*low..low + width).map(pick).collect(), signed: false }
+        }
+        Node::Not(a) => {
+            let a = &done[*a];
+            Sliced { bits: a.bits.iter().map(|w| !w).collect(), signed: a.signed }
+        }
+        Node::LogicalNot(a) => Sliced::flag(!done[*a].nonzero()),
+        Node::Neg(a) => Sliced::flag(0).sum(&done[*a], true),
+        Node::Mux(c, a, b) => {
+            let (c, a, b) = (done[*c].nonzero(), &done[*a], &done[*b]);
+            let signed = a.signed || b.signed;
+            let width = a.bits.len().max(b.bits.len()) + usize::from(signed);
+            Sliced { bits: (0..width).map(|i| c & a.bit(i) | !c & b.bit(i)).collect(), signed }
+        }
+        Node::Binary(op, a, b) => eval_binary(*op, &done[*a], &done[*b]),
+    }
+}
+
+fn eval_binary(op: BinaryOp, a: &Sliced, b: &Sliced) -> Sliced {
+    use BinaryOp as B;
+    let bitwise = |f: fn(u64, u64) -> u64| {
+        let width = a.bits.len().max(b.bits.len());
+        Sliced { bits: (0..width).map(|i| f(a.bit(i), b.bit(i))).collect(), signed: a.signed || b.signed }
+    };
+    let difference = || a.sum(b, true);
+    let negative = |d: &Sliced| d.bits.last().copied().unwrap_or(0);
+    match op {
+        B::And => bitwise(|a, b| a & b),
+        B::Nand => bitwise(|a, b| !(a & b)),
+        B::Or => bitwise(|a, b| a | b),
+        B::Nor => bitwise(|a, b| !(a | b)),
+        B::Xor => bitwise(|a, b| a ^ b),
+        B::Xnor => bitwise(|a, b| !(a ^ b)),
+        B::Add | B::Sub if a.bits.len().max(b.bits.len()) >= MAX_WIDTH => bitwise(|a, _| a),
+        B::Mul if a.bits.len() + b.bits.len() > MAX_WIDTH => bitwise(|a, _| a),
+        B::Add => a.sum(b, false),
+        B::Sub => difference(),
+        B::Mul => a.product(b),
+        B::Equal => Sliced::flag(!difference().nonzero()),
+        B::NotEqual => Sliced::flag(difference().nonzero()),
+        B::Less => Sliced::flag(negative(&difference())),
+        B::GreaterEqual => Sliced::flag(!negative(&difference())),
+        B::Greater => Sliced::flag(negative(&b.sum(a, true))),
+        B::LessEqual => Sliced::flag(!negative(&b.sum(a, true))),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::rows::input_word;
+    use proptest::prelude::*;
+
+    fn column(text: &str, names: &[&str]) -> u64 {
+        let signals: Vec<_> = names.iter().map(|n| ((*n).to_owned(), Shape::SCALAR)).collect();
+        let expr = parse_expr(text, &signals, 1).unwrap();
+        let n = u32::try_from(names.len()).unwrap();
+        let scope: Vec<Vec<u64>> = (0..n).map(|i| vec![input_word(n, i, 0)]).collect();
+        expr.eval(scope.as_slice(), 1)[0] & ((1u64 << (1 << n)) - 1)
+    }
+
+    #[test]
+    fn one_function_in_every_notation() {
+        let wanted = column("(~a & b) | c", &["a", "b", "c"]);
+        assert_eq!(wanted, 0b1010_1110);
+        for text in
+            ["a'b + c", "!a && b || c", "not a and b or c", "a'·b + c", "¬a ∧ b ∨ c", "a' * b + c", "NOT a AND b OR c"]
+        {
+            assert_eq!(column(text, &["a", "b", "c"]), wanted, "{text}");
+        }
+    }
+
+    #[test]
+    fn joined_letters_are_a_product_of_known_inputs() {
+        assert_eq!(column("AB' + CD", &["A", "B", "C", "D"]), column("A & ~B | C & D", &["A", "B", "C", "D"]));
+        assert_eq!(column("(A+B)(C+D)'", &["A", "B", "C", "D"]), column("(A|B) & ~(C|D)", &["A", "B", "C", "D"]));
+    }
+
+    #[test]
+    fn xor_binds_between_and_and_or() {
+        assert_eq!(column("a ^ b & c | d", &["a", "b", "c", "d"]), column("(a ^ (b & c)) | d", &["a", "b", "c", "d"]));
+        assert_eq!(column("a xnor b", &["a", "b"]), 0b1001);
+        assert_eq!(column("a nand b nor c", &["a", "b", "c"]), column("~(~(a & b) | c)", &["a", "b", "c"]));
+    }
+
+    #[test]
+    fn faults_are_told_with_their_column() {
+        let fault = |text: &str| {
+            parse_expr(text, &[("full".into(), Shape::SCALAR), ("w".into(), Shape::vector(3, 0))], 1).unwrap_err()
+        };
+        assert_eq!(fault("full & (w[0] | w[1]").column, 8);
+        assert_eq!(fault("full & ").column, 8);
+        assert_eq!(fault("full )").column, 6);
+        assert!(fault("ful & w[0]").action.contains("`full`"));
+        assert!(fault("w[4]").message.contains("no bit 4"));
+        assert_eq!(fault("full # w").column, 6);
+        assert!(fault(&"(".repeat(5000)).message.contains("200 levels"));
+    }
+
+    #[test]
+    fn nine_thousand_terms_do_not_overflow_the_stack() {
+        let text = vec!["full"; 9_000].join(" + ");
+        assert!(parse_expr(&text, &[("full".into(), Shape::SCALAR)], 1).is_ok());
+    }
+
+    proptest! {
+        /// Arithmetic loses nothing and is then cut to the port: against the machine's integers.
+        #[test]
+        fn arithmetic_is_exact(x in 0u64..16, y in 0u64..16) {
+            let signals = [("x".to_owned(), Shape::vector(3, 0)), ("y".to_owned(), Shape::vector(3, 0))];
+            let spread = |v: u64| (0..4).map(|i| if v >> i & 1 == 1 { u64::MAX } else { 0 }).collect::<Vec<_>>();
+            let scope = [spread(x), spread(y)];
+            let run = |text: &str, width: u32| {
+                let bits = parse_expr(text, &signals, width).unwrap().eval(scope.as_slice(), width);
+                bits.iter().enumerate().fold(0u64, |n, (i, w)| n | (w & 1) << i)
+            };
+            prop_assert_eq!(run("x + y", 5), x + y);
+            prop_assert_eq!(run("x + y", 4), (x + y) & 15);
+            prop_assert_eq!(run("x - y", 8), x.wrapping_sub(y) & 255);
+            prop_assert_eq!(run("x * y + 3", 9), x * y + 3);
+            prop_assert_eq!(run("x + y > 9", 1), u64::from(x + y > 9));
+            prop_assert_eq!(run("x - y < 0", 1), u64::from(x < y));
+            prop_assert_eq!(run("x <= y ? x : y", 4), x.min(y));
+            prop_assert_eq!(run("x == y", 1), u64::from(x == y));
+            prop_assert_eq!(run("(x - y) * (x - y)", 8), x.abs_diff(y).pow(2));
+        }
+    }
+}

@@ -1,0 +1,164 @@
+//! Sets of rows of a truth table, one bit a row, 64 rows a word.
+
+/// The most inputs a table may have: 2^20 rows are 128 KiB an output.
+pub const MAX_INPUTS: u32 = 20;
+
+/// A set of rows of a table with `inputs` inputs: bit `r % 64` of word `r / 64` says whether row `r` is in it.
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+pub struct RowSet {
+    inputs: u32,
+    words: Vec<u64>,
+}
+
+impl RowSet {
+    /// No rows.
+    ///
+    /// `inputs` is at most [`MAX_INPUTS`]; more is cut to that.
+    pub fn empty(inputs: u32) -> Self {
+        let inputs = inputs.min(MAX_INPUTS);
+        Self { inputs, words: vec![0; (1usize << inputs).div_ceil(64)] }
+    }
+
+    /// All rows.
+    pub fn full(inputs: u32) -> Self {
+        Self::empty(inputs).complement()
+    }
+
+    /// From packed words; missing words are empty, spare bits are dropped.
+    pub fn from_words(inputs: u32, words: &[u64]) -> Self {
+        let mut set = Self::empty(inputs);
+        for (to, from) in set.words.iter_mut().zip(words) {
+            *to = *from;
+        }
+        set.trim();
+        set
+    }
+
+    fn trim(&mut self) {
+        if self.inputs < 6 {
+            self.words[0] &= (1 << (1u32 << self.inputs)) - 1;
+        }
+    }
+
+    /// Number of inputs of the table.
+    pub fn inputs(&self) -> u32 {
+        self.inputs
+    }
+
+    /// Number of rows of the table: 2^inputs.
+    pub fn rows(&self) -> u64 {
+        1 << self.inputs
+    }
+
+    /// The packed words.
+    pub fn words(&self) -> &[u64] {
+        &self.words
+    }
+
+    /// Is the row in the set?
+    pub fn contains(&self, row: u64) -> bool {
+        self.words.get((row / 64) as usize).is_some_and(|w| w >> (row % 64) & 1 == 1)
+    }
+
+    /// Puts a row in; nothing past the end.
+    pub fn insert(&mut self, row: u64) {
+        if row < self.rows() {
+            self.words[(row / 64) as usize] |= 1 << (row % 64);
+        }
+    }
+
+    /// Takes a row out.
+    pub fn remove(&mut self, row: u64) {
+        if row < self.rows() {
+            self.words[(row / 64) as usize] &= !(1 << (row % 64));
+        }
+    }
+
+    /// How many rows are in it.
+    pub fn count(&self) -> u64 {
+        self.words.iter().map(|w| u64::from(w.count_ones())).sum()
+    }
+
+    /// True without rows.
+    pub fn is_empty(&self) -> bool {
+        self.words.iter().all(|w| *w == 0)
+    }
+
+    /// The rows, ascending.
+    pub fn iter(&self) -> impl Iterator<Item = u64> + '_ {
+        self.words.iter().enumerate().flat_map(|(i, &word)| {
+            std::iter::successors(Some(word), |w| Some(w & w.wrapping_sub(1)))
+                .take_while(|w| *w != 0)
+                .map(move |w| i as u64 * 64 + u64::from(w.trailing_zeros()))
+        })
+    }
+
+    /// The first row in it.
+    pub fn first(&self) -> Option<u64> {
+        self.iter().next()
+    }
+
+    /// All rows that are not in it.
+    pub fn complement(&self) -> Self {
+        let mut set = Self { inputs: self.inputs, words: self.words.iter().map(|w| !w).collect() };
+        set.trim();
+        set
+    }
+
+    /// Combines two sets of the same table word by word.
+    pub fn zip(&self, other: &Self, f: impl Fn(u64, u64) -> u64) -> Self {
+        let words = self.words.iter().zip(&other.words).map(|(a, b)| f(*a, *b)).collect();
+        let mut set = Self { inputs: self.inputs, words };
+        set.trim();
+        set
+    }
+}
+
+/// The values that input `index` (0 = most significant of `inputs`) has on the 64 rows of word `word`.
+///
+/// The bit-parallel start of every exhaustive run: bit `b` belongs to row `64 * word + b`.
+pub fn input_word(inputs: u32, index: u32, word: u64) -> u64 {
+    const PATTERNS: [u64; 6] = [
+        0xAAAA_AAAA_AAAA_AAAA,
+        0xCCCC_CCCC_CCCC_CCCC,
+        0xF0F0_F0F0_F0F0_F0F0,
+        0xFF00_FF00_FF00_FF00,
+        0xFFFF_0000_FFFF_0000,
+        0xFFFF_FFFF_0000_0000,
+    ];
+    let weight = inputs - 1 - index;
+    match PATTERNS.get(weight as usize) {
+        Some(pattern) => *pattern,
+        None if word >> (weight - 6) & 1 == 1 => u64::MAX,
+        None => 0,
+    }
+}
+
+/// The input bits of a row as text, first input first: row 6 of 4 inputs is `0110`.
+pub fn row_text(inputs: u32, row: u64) -> String {
+    (0..inputs).rev().map(|bit| if row >> bit & 1 == 1 { '1' } else { '0' }).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn input_words_count_in_binary() {
+        for row in 0..512u64 {
+            for index in 0..9 {
+                let bit = input_word(9, index, row / 64) >> (row % 64) & 1;
+                assert_eq!(bit, row >> (8 - index) & 1, "row {row} input {index}");
+            }
+        }
+    }
+
+    #[test]
+    fn sets_of_small_tables_have_no_spare_rows() {
+        let full = RowSet::full(2);
+        assert_eq!(full.iter().collect::<Vec<_>>(), [0, 1, 2, 3]);
+        assert_eq!(RowSet::full(0).count(), 1);
+        assert_eq!(full.complement().first(), None);
+        assert_eq!(row_text(4, 6), "0110");
+    }
+}

@@ -1,0 +1,257 @@
+//! Expressions (IEEE 1364-2005 clause 5 and A.8).
+
+use super::{Parse, Parser};
+use crate::diagnostics as say;
+use crate::lexer::TokenKind;
+use crate::tree::{Binary, Ident, NodeId, NodeKind, Unary};
+
+/// Binary operators with their strength (IEEE 1364-2005 table 5-4; larger binds tighter).
+const BINARY: &[(&str, Binary, u8)] = &[
+    ("**", Binary::Pow, 12),
+    ("*", Binary::Mul, 11),
+    ("/", Binary::Div, 11),
+    ("%", Binary::Rem, 11),
+    ("+", Binary::Add, 10),
+    ("-", Binary::Sub, 10),
+    ("<<", Binary::ShiftLeft, 9),
+    (">>", Binary::ShiftRight, 9),
+    ("<<<", Binary::ArithmeticLeft, 9),
+    (">>>", Binary::ArithmeticRight, 9),
+    ("<", Binary::Less, 8),
+    ("<=", Binary::LessEqual, 8),
+    (">", Binary::Greater, 8),
+    (">=", Binary::GreaterEqual, 8),
+    ("==", Binary::Equal, 7),
+    ("!=", Binary::NotEqual, 7),
+    ("===", Binary::CaseEqual, 7),
+    ("!==", Binary::CaseNotEqual, 7),
+    ("&", Binary::And, 6),
+    ("^", Binary::Xor, 5),
+    ("~^", Binary::Xnor, 5),
+    ("^~", Binary::Xnor, 5),
+    ("|", Binary::Or, 4),
+    ("&&", Binary::LogicalAnd, 3),
+    ("||", Binary::LogicalOr, 2),
+];
+
+const UNARY: &[(&str, Unary)] = &[
+    ("+", Unary::Plus),
+    ("-", Unary::Minus),
+    ("!", Unary::LogicalNot),
+    ("~", Unary::Not),
+    ("&", Unary::And),
+    ("~&", Unary::Nand),
+    ("|", Unary::Or),
+    ("~|", Unary::Nor),
+    ("^", Unary::Xor),
+    ("~^", Unary::Xnor),
+    ("^~", Unary::Xnor),
+];
+
+impl Parser<'_, '_> {
+    pub(super) fn expression(&mut self) -> Parse<NodeId> {
+        self.nested(|p| {
+            // A chain `a ? b : c ? d : e` is read in a loop and joined from its end, so that long ones don't nest.
+            let mut chain = Vec::new();
+            let mut last = p.binary(0)?;
+            while p.eat("?") {
+                let then = p.expression()?;
+                p.expect(":")?;
+                chain.push((last, then));
+                last = p.binary(0)?;
+            }
+            for (condition, then) in chain.into_iter().rev() {
+                let span = p.exprs[condition].span.to(p.exprs[last].span);
+                last = p.node(NodeKind::Ternary(condition, then, last), span);
+            }
+            Ok(last)
+        })
+    }
+
+    /// A condition in parentheses; `=` for `==` is told as such.
+    pub(super) fn condition(&mut self) -> Parse<NodeId> {
+        let opener = self.expect("(")?;
+        let condition = self.expression()?;
+        if self.at_symbol("=") {
+            let at = self.span();
+            return self.fail(say::assignment_in_condition(at));
+        }
+        self.close(")", "parenthesis", opener)?;
+        Ok(condition)
+    }
+
+    fn binary(&mut self, floor: u8) -> Parse<NodeId> {
+        let mut left = self.unary()?;
+        loop {
+            let TokenKind::Symbol(symbol) = self.peek() else { return Ok(left) };
+            let Some((_, op, power)) = BINARY.iter().find(|(s, _, p)| s == symbol && *p > floor) else {
+                return Ok(left);
+            };
+            self.advance();
+            let right = self.binary(*power)?;
+            let span = self.exprs[left].span.to(self.exprs[right].span);
+            left = self.node(NodeKind::Binary(*op, left, right), span);
+        }
+    }
+
+    fn unary(&mut self) -> Parse<NodeId> {
+        if let TokenKind::Symbol(symbol) = self.peek()
+            && let Some((_, op)) = UNARY.iter().find(|(s, _)| s == symbol)
+        {
+            let start = self.advance().span;
+            let operand = self.nested(Self::unary)?;
+            let span = start.to(self.exprs[operand].span);
+            return Ok(self.node(NodeKind::Unary(*op, operand), span));
+        }
+        self.primary()
+    }
+
+    fn primary(&mut self) -> Parse<NodeId> {
+        let span = self.span();
+        match self.peek() {
+            TokenKind::Number(number) => {
+                self.advance();
+                Ok(self.node(NodeKind::Number(number.clone()), span))
+            }
+            TokenKind::Real(_) => {
+                self.advance();
+                Ok(self.node(NodeKind::Real, span))
+            }
+            TokenKind::Text(text) => {
+                self.advance();
+                Ok(self.node(NodeKind::Text(text.clone()), span))
+            }
+            TokenKind::System(name) => {
+                self.advance();
+                let arguments = if self.at_symbol("(") { self.arguments()? } else { Vec::new() };
+                let span = span.to(self.last_span());
+                Ok(self.node(NodeKind::System { name: name.clone(), arguments }, span))
+            }
+            TokenKind::Name(_) => self.name_expression(),
+            TokenKind::Symbol("(") => {
+                self.advance();
+                let inner = self.expression()?;
+                self.close(")", "parenthesis", span)?;
+                Ok(inner)
+            }
+            TokenKind::Symbol("{") => self.braces(),
+            TokenKind::Keyword(keyword @ ("signed" | "unsigned")) => {
+                self.fail(say::keyword_as_name(keyword, "a value; use `$signed` or `$unsigned`", span))
+            }
+            TokenKind::Keyword(keyword) => {
+                let keyword = *keyword;
+                if matches!(keyword, "begin" | "end" | "else" | "endmodule" | "endcase" | "assign" | "if" | "always") {
+                    return self.fail(say::expected("an expression", &format!("`{keyword}`"), span));
+                }
+                self.fail(say::keyword_as_name(keyword, "used as a signal", span))
+            }
+            _ => {
+                let found = self.found();
+                self.fail(say::expected("an expression", &found, span))
+            }
+        }
+    }
+
+    pub(super) fn arguments(&mut self) -> Parse<Vec<NodeId>> {
+        let opener = self.expect("(")?;
+        let mut list = Vec::new();
+        if self.eat(")") {
+            return Ok(list);
+        }
+        loop {
+            if self.at_symbol(",") || self.at_symbol(")") {
+                let span = self.span();
+                list.push(self.node(NodeKind::Missing, span));
+            } else {
+                list.push(self.expression()?);
+            }
+            if !self.eat(",") {
+                break;
+            }
+        }
+        self.close(")", "parenthesis", opener)?;
+        Ok(list)
+    }
+
+    fn name_expression(&mut self) -> Parse<NodeId> {
+        let first = self.name("a name")?;
+        let start = first.span;
+        if self.at_symbol("(") {
+            let arguments = self.arguments()?;
+            let span = start.to(self.last_span());
+            return Ok(self.node(NodeKind::Call { name: first, arguments }, span));
+        }
+        let mut path: Vec<Ident> = vec![first];
+        while self.at_symbol(".") {
+            self.advance();
+            path.push(self.name("a name")?);
+        }
+        let span = start.to(self.last_span());
+        let kind = match path.pop() {
+            Some(only) if path.is_empty() => NodeKind::Name(only),
+            last => {
+                path.extend(last);
+                NodeKind::Path(path)
+            }
+        };
+        let mut base = self.node(kind, span);
+        for _ in 0..8 {
+            if !self.at_symbol("[") {
+                return Ok(base);
+            }
+            base = self.select(base)?;
+        }
+        let span = self.span();
+        self.fail(say::too_deep(span))
+    }
+
+    fn select(&mut self, base: NodeId) -> Parse<NodeId> {
+        let opener = self.expect("[")?;
+        let first = self.expression()?;
+        let kind = if self.eat(":") {
+            NodeKind::Part { base, left: first, right: self.expression()? }
+        } else if self.eat("+:") {
+            NodeKind::IndexedPart { base, start: first, width: self.expression()?, down: false }
+        } else if self.eat("-:") {
+            NodeKind::IndexedPart { base, start: first, width: self.expression()?, down: true }
+        } else {
+            NodeKind::Index { base, index: first }
+        };
+        self.close("]", "bracket", opener)?;
+        let span = self.exprs[base].span.to(self.last_span());
+        Ok(self.node(kind, span))
+    }
+
+    fn braces(&mut self) -> Parse<NodeId> {
+        let opener = self.expect("{")?;
+        let first = self.expression()?;
+        if self.at_symbol("{") {
+            let inner = self.expect("{")?;
+            let parts = self.expression_list()?;
+            self.close("}", "brace", inner)?;
+            self.close("}", "brace", opener)?;
+            let span = opener.to(self.last_span());
+            return Ok(self.node(NodeKind::Replicate { count: first, parts }, span));
+        }
+        let mut parts = vec![first];
+        if self.eat(",") {
+            parts.extend(self.expression_list()?);
+        }
+        self.close("}", "brace", opener)?;
+        let span = opener.to(self.last_span());
+        Ok(self.node(NodeKind::Concat(parts), span))
+    }
+
+    pub(super) fn expression_list(&mut self) -> Parse<Vec<NodeId>> {
+        let mut list = vec![self.expression()?];
+        while self.eat(",") {
+            list.push(self.expression()?);
+        }
+        Ok(list)
+    }
+
+    /// The left side of an assignment: a name with selects, or braces around such.
+    pub(super) fn target(&mut self) -> Parse<NodeId> {
+        if self.at_symbol("{") { self.braces() } else { self.name_expression() }
+    }
+}

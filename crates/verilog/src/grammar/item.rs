@@ -1,0 +1,396 @@
+//! What stands between a module's header and its `endmodule` (IEEE 1364-2005 A.1.4, A.3, A.4).
+
+use super::module::{data_kind, direction};
+use super::{Parse, Parser};
+use crate::diagnostics as say;
+use crate::lexer::TokenKind;
+use crate::tree::{AlwaysKind, Connection, Declaration, Gate, Instance, Item, Routine};
+
+const GATES: [&str; 12] =
+    ["and", "nand", "or", "nor", "xor", "xnor", "buf", "not", "bufif0", "bufif1", "notif0", "notif1"];
+
+impl Parser<'_, '_> {
+    pub(super) fn item(&mut self, items: &mut Vec<Item>) -> Parse<()> {
+        let start = self.span();
+        match self.peek() {
+            TokenKind::Symbol(";") => {
+                self.advance();
+                Ok(())
+            }
+            TokenKind::Keyword("assign") => self.assign(items),
+            TokenKind::Keyword("parameter" | "localparam") => self.parameters(items),
+            TokenKind::Keyword("always" | "always_comb" | "always_ff" | "always_latch") => {
+                let kind = match self.eat_any(&["always", "always_comb", "always_ff", "always_latch"]) {
+                    Some("always_comb") => AlwaysKind::Comb,
+                    Some("always_ff") => AlwaysKind::Ff,
+                    Some("always_latch") => AlwaysKind::Latch,
+                    _ => AlwaysKind::Plain,
+                };
+                let body = self.statement()?;
+                items.push(Item::Always { kind, body, span: start.to(self.last_span()) });
+                Ok(())
+            }
+            TokenKind::Keyword("initial") => {
+                self.advance();
+                let body = self.statement()?;
+                items.push(Item::Initial { body, span: start.to(self.last_span()) });
+                Ok(())
+            }
+            TokenKind::Keyword("function" | "task") => {
+                let routine = self.routine()?;
+                items.push(Item::Routine(routine));
+                Ok(())
+            }
+            TokenKind::Keyword("generate") => {
+                self.advance();
+                while !self.at_keyword("endgenerate") {
+                    if matches!(self.peek(), TokenKind::End | TokenKind::Keyword("endmodule")) {
+                        let at = self.span();
+                        return self.fail(say::unclosed("`generate`", "endgenerate", start, at));
+                    }
+                    self.item(items)?;
+                }
+                self.advance();
+                Ok(())
+            }
+            TokenKind::Keyword("for" | "if" | "begin") => self.generate(items),
+            TokenKind::Keyword("case" | "casex" | "casez") => self.unread_until("endcase", "A generate case", items),
+            TokenKind::Keyword("specify") => self.unread_until("endspecify", "A specify block", items),
+            TokenKind::Keyword("typedef" | "struct" | "enum" | "union" | "defparam" | "pullup" | "pulldown") => {
+                let what = self.found();
+                while !self.eat(";") {
+                    if self.peek() == &TokenKind::End {
+                        break;
+                    }
+                    self.advance();
+                }
+                items.push(Item::Unread { what, span: start });
+                Ok(())
+            }
+            TokenKind::Keyword(k) if GATES.contains(k) => self.gates(items),
+            TokenKind::Keyword(k) if direction(k).is_some() || data_kind(k).is_some() => {
+                let mut head = self.port_head()?;
+                if self.at_symbol("#") {
+                    self.delay()?;
+                }
+                self.declared_names(&mut head, start)?;
+                items.push(Item::Declaration(head));
+                Ok(())
+            }
+            TokenKind::Keyword(k @ ("end" | "endcase" | "endfunction" | "endtask" | "else" | "endgenerate")) => {
+                self.fail(say::stray_end(k, start))
+            }
+            TokenKind::Keyword(k) => {
+                self.fail(say::expected("a declaration, `assign` or a block", &format!("`{k}`"), start))
+            }
+            TokenKind::Name(_) => self.instance_or_statement(items),
+            _ => {
+                let found = self.found();
+                self.fail(say::expected("a declaration, `assign` or a block", &found, start))
+            }
+        }
+    }
+
+    fn unread_until(&mut self, end: &'static str, what: &str, items: &mut Vec<Item>) -> Parse<()> {
+        let span = self.span();
+        self.skip_to(&[end, "endmodule"]);
+        self.eat_keyword(end);
+        items.push(Item::Unread { what: what.into(), span });
+        Ok(())
+    }
+
+    fn assign(&mut self, items: &mut Vec<Item>) -> Parse<()> {
+        self.advance();
+        if self.at_symbol("(") && matches!(self.peek_at(1), TokenKind::Keyword(_)) {
+            self.strength()?;
+        }
+        let delayed = self.at_symbol("#");
+        if delayed {
+            self.delay()?;
+        }
+        loop {
+            let start = self.span();
+            let target = self.target()?;
+            if self.at_symbol("==") {
+                let at = self.span();
+                return self.fail(say::equality_in_statement(at));
+            }
+            if self.at_symbol("<=") {
+                let at = self.span();
+                return self.fail(say::expected("`=`", "`<=`", at).help("`<=` assigns inside blocks only.").fix(
+                    "Write `=`",
+                    at,
+                    "=",
+                ));
+            }
+            self.expect("=")?;
+            let value = self.expression()?;
+            items.push(Item::Assign { target, value, delayed, span: start.to(self.last_span()) });
+            if !self.eat(",") {
+                break;
+            }
+        }
+        self.semicolon()
+    }
+
+    fn strength(&mut self) -> Parse<()> {
+        let opener = self.expect("(")?;
+        while matches!(self.peek(), TokenKind::Keyword(_)) || self.at_symbol(",") {
+            self.advance();
+        }
+        self.close(")", "strength", opener)
+    }
+
+    fn parameters(&mut self, items: &mut Vec<Item>) -> Parse<()> {
+        let local = self.eat_any(&["parameter", "localparam"]) == Some("localparam");
+        let (signed, range) = self.parameter_type()?;
+        loop {
+            items.push(Item::Parameter(self.parameter_value(local, signed, range.clone())?));
+            if !self.eat(",") {
+                break;
+            }
+        }
+        self.semicolon()
+    }
+
+    fn gates(&mut self, items: &mut Vec<Item>) -> Parse<()> {
+        let kind = self.eat_any(&GATES).unwrap_or("and");
+        if self.at_symbol("(") && matches!(self.peek_at(1), TokenKind::Keyword(_)) {
+            self.strength()?;
+        }
+        if self.at_symbol("#") {
+            self.delay()?;
+        }
+        loop {
+            let start = self.span();
+            let name = if matches!(self.peek(), TokenKind::Name(_)) { Some(self.name("a gate's name")?) } else { None };
+            let array = self.optional_range()?;
+            let terminals = self.arguments()?;
+            items.push(Item::Gate(Gate { kind, name, array, terminals, span: start.to(self.last_span()) }));
+            if !self.eat(",") {
+                break;
+            }
+        }
+        self.semicolon()
+    }
+
+    fn instance_or_statement(&mut self, items: &mut Vec<Item>) -> Parse<()> {
+        let start = self.span();
+        let is_assignment = matches!(self.peek_at(1), TokenKind::Symbol("=" | "<=" | "[" | "==" | "+="));
+        if is_assignment {
+            return self.fail(say::statement_outside(start));
+        }
+        let module = self.name("a module's name")?;
+        let mut parameters = Vec::new();
+        if self.eat("#") {
+            if self.at_symbol("(") {
+                (parameters, _) = self.connections()?;
+            } else {
+                let value = self.expression()?;
+                let span = self.exprs[value].span;
+                parameters.push(Connection { port: None, value: Some(value), span });
+            }
+        }
+        loop {
+            let at = self.span();
+            if !matches!(self.peek(), TokenKind::Name(_)) {
+                let (found, span) = (self.found(), self.span());
+                return self.fail(say::expected(
+                    &format!("a name for this instance of `{}`", module.name),
+                    &found,
+                    span,
+                ));
+            }
+            let name = self.name("a name for the instance")?;
+            let array = self.optional_range()?;
+            if !self.at_symbol("(") {
+                let (found, span) = (self.found(), self.span());
+                return self.fail(say::expected("`(` and the connections", &found, span));
+            }
+            let (connections, wildcard) = self.connections()?;
+            let span = at.to(self.last_span());
+            items.push(Item::Instance(Instance {
+                module: module.clone(),
+                name,
+                array,
+                parameters: parameters.clone(),
+                connections,
+                wildcard,
+                span,
+            }));
+            if !self.eat(",") {
+                break;
+            }
+        }
+        self.semicolon()
+    }
+
+    /// `(a, b)` or `(.x(a), .y(b), .*)`.
+    fn connections(&mut self) -> Parse<(Vec<Connection>, bool)> {
+        let opener = self.expect("(")?;
+        let mut list = Vec::new();
+        let mut wildcard = false;
+        if self.eat(")") {
+            return Ok((list, wildcard));
+        }
+        loop {
+            let start = self.span();
+            if self.eat(".") {
+                if self.eat("*") {
+                    wildcard = true;
+                } else {
+                    let port = self.name("a port's name")?;
+                    let mut value = None;
+                    if self.at_symbol("(") {
+                        let inner = self.expect("(")?;
+                        if !self.at_symbol(")") {
+                            value = Some(self.expression()?);
+                        }
+                        self.close(")", "parenthesis", inner)?;
+                    } else {
+                        let span = port.span;
+                        value = Some(self.node(crate::tree::NodeKind::Name(port.clone()), span));
+                    }
+                    list.push(Connection { port: Some(port), value, span: start.to(self.last_span()) });
+                }
+            } else if self.at_symbol(",") || self.at_symbol(")") {
+                list.push(Connection { port: None, value: None, span: start });
+            } else {
+                let value = self.expression()?;
+                list.push(Connection { port: None, value: Some(value), span: start.to(self.last_span()) });
+            }
+            if !self.eat(",") {
+                break;
+            }
+        }
+        self.close(")", "list of connections", opener)?;
+        Ok((list, wildcard))
+    }
+
+    fn generate(&mut self, items: &mut Vec<Item>) -> Parse<()> {
+        self.nested(|p| p.generate_item(items))
+    }
+
+    fn generate_item(&mut self, items: &mut Vec<Item>) -> Parse<()> {
+        let start = self.span();
+        if self.eat_keyword("for") {
+            let opener = self.expect("(")?;
+            self.eat_keyword("genvar");
+            let variable = self.name("the loop's variable")?;
+            self.expect("=")?;
+            let from = self.expression()?;
+            self.semicolon()?;
+            let condition = self.expression()?;
+            self.semicolon()?;
+            let step = self.step(&variable)?;
+            self.close(")", "parenthesis", opener)?;
+            let (label, body) = self.generate_body()?;
+            items.push(Item::GenerateFor { variable, start: from, condition, step, label, items: body, span: start });
+            return Ok(());
+        }
+        if self.eat_keyword("if") {
+            let condition = self.condition()?;
+            let (_, then) = self.generate_body()?;
+            let otherwise = if self.eat_keyword("else") { self.generate_body()?.1 } else { Vec::new() };
+            items.push(Item::GenerateIf { condition, then, otherwise });
+            return Ok(());
+        }
+        let (label, body) = self.generate_body()?;
+        items.push(Item::GenerateBlock { label, items: body });
+        Ok(())
+    }
+
+    fn generate_body(&mut self) -> Parse<(Option<crate::tree::Ident>, Vec<Item>)> {
+        let mut body = Vec::new();
+        let opener = self.span();
+        if !self.eat_keyword("begin") {
+            self.item(&mut body)?;
+            return Ok((None, body));
+        }
+        let label = if self.eat(":") { Some(self.name("the block's label")?) } else { None };
+        while !self.eat_keyword("end") {
+            if matches!(self.peek(), TokenKind::End | TokenKind::Keyword("endmodule" | "endgenerate")) {
+                let at = self.span();
+                return self.fail(say::unclosed("`begin`", "end", opener, at));
+            }
+            self.item(&mut body)?;
+        }
+        if self.eat(":") {
+            self.name("the block's label")?;
+        }
+        Ok((label, body))
+    }
+
+    fn routine(&mut self) -> Parse<Routine> {
+        let start = self.span();
+        let is_function = self.advance().kind == TokenKind::Keyword("function");
+        self.eat_keyword("automatic");
+        let mut result = None;
+        if is_function {
+            let mut head = self.port_head()?;
+            self.eat_keyword("void");
+            head.span = start;
+            result = Some(head);
+        }
+        let name = self.name("a name for it")?;
+        let mut declarations: Vec<Declaration> = Vec::new();
+        if self.at_symbol("(") {
+            self.routine_ports(&mut declarations)?;
+        }
+        self.semicolon()?;
+        let end = if is_function { "endfunction" } else { "endtask" };
+        let mut body = Vec::new();
+        while !self.eat_keyword(end) {
+            let at = self.span();
+            match self.peek() {
+                TokenKind::End | TokenKind::Keyword("endmodule") => {
+                    let what = if is_function { "function" } else { "task" };
+                    return self.fail(say::unclosed(what, end, start, at));
+                }
+                TokenKind::Keyword(k) if direction(k).is_some() || data_kind(k).is_some() => {
+                    let mut head = self.port_head()?;
+                    self.declared_names(&mut head, at)?;
+                    declarations.push(head);
+                }
+                _ => body.push(self.statement()?),
+            }
+        }
+        if self.eat(":") {
+            self.name("its name")?;
+        }
+        Ok(Routine { name, result, declarations, body, span: start.to(self.last_span()) })
+    }
+
+    fn routine_ports(&mut self, declarations: &mut Vec<Declaration>) -> Parse<()> {
+        let opener = self.expect("(")?;
+        if self.eat(")") {
+            return Ok(());
+        }
+        let mut head: Option<Declaration> = None;
+        loop {
+            let start = self.span();
+            if matches!(self.peek(), TokenKind::Keyword(_)) || self.at_symbol("[") {
+                let mut new = self.port_head()?;
+                if new.direction.is_none() {
+                    new.direction = head.as_ref().and_then(|h| h.direction).or(Some(crate::tree::PortDirection::Input));
+                }
+                head = Some(new);
+            }
+            let name = self.name("a parameter's name")?;
+            let mut declaration = head.clone().unwrap_or(Declaration {
+                direction: Some(crate::tree::PortDirection::Input),
+                kind: None,
+                signed: false,
+                range: None,
+                names: Vec::new(),
+                span: start,
+            });
+            declaration.names = vec![crate::tree::DeclaredName { name, dimensions: Vec::new(), value: None }];
+            declarations.push(declaration);
+            if !self.eat(",") {
+                break;
+            }
+        }
+        self.close(")", "parenthesis", opener)
+    }
+}

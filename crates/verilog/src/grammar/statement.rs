@@ -1,0 +1,375 @@
+//! Statements inside blocks (IEEE 1364-2005 clause 9 and A.6).
+
+use super::module::data_kind;
+use super::{Parse, Parser};
+use crate::diagnostics as say;
+use crate::lexer::{Number, TokenKind};
+use crate::tree::{Binary, CaseArm, CaseKind, Control, Declaration, EdgeKind, Ident, NodeId, NodeKind, Stmt, StmtKind};
+use base::Span;
+use logic::LogicVector;
+
+impl Parser<'_, '_> {
+    pub(super) fn statement(&mut self) -> Parse<Stmt> {
+        self.nested(Self::statement_inner)
+    }
+
+    fn boxed(&mut self) -> Parse<Box<Stmt>> {
+        self.statement().map(Box::new)
+    }
+
+    fn statement_inner(&mut self) -> Parse<Stmt> {
+        let start = self.span();
+        let kind = match self.peek() {
+            TokenKind::Symbol(";") => {
+                self.advance();
+                StmtKind::Empty
+            }
+            TokenKind::Symbol("@" | "#") => {
+                let control = self.control()?;
+                StmtKind::Controlled { control, body: self.boxed()? }
+            }
+            TokenKind::Keyword("begin") => self.block("end")?,
+            TokenKind::Keyword("fork") => {
+                self.skip_to(&["join", "endmodule"]);
+                self.eat_keyword("join");
+                StmtKind::Unread("`fork`".into())
+            }
+            TokenKind::Keyword("unique") => {
+                self.advance();
+                return self.statement();
+            }
+            TokenKind::Keyword("if") => self.if_chain()?,
+            TokenKind::Keyword("case" | "casez" | "casex") => self.case()?,
+            TokenKind::Keyword("for") => self.for_loop()?,
+            TokenKind::Keyword("while") => {
+                self.advance();
+                StmtKind::While { condition: self.condition()?, body: self.boxed()? }
+            }
+            TokenKind::Keyword("repeat") => {
+                self.advance();
+                StmtKind::Repeat { count: self.condition()?, body: self.boxed()? }
+            }
+            TokenKind::Keyword("forever") => {
+                self.advance();
+                StmtKind::Forever { body: self.boxed()? }
+            }
+            TokenKind::Keyword("wait") => {
+                self.advance();
+                StmtKind::Wait { condition: self.condition()?, body: self.boxed()? }
+            }
+            TokenKind::Keyword("disable") => {
+                self.advance();
+                let label = self.name("a block's label")?;
+                self.semicolon()?;
+                StmtKind::Disable(label)
+            }
+            TokenKind::Keyword("return") => {
+                self.advance();
+                let value = if self.at_symbol(";") { None } else { Some(self.expression()?) };
+                self.semicolon()?;
+                StmtKind::Return(value)
+            }
+            TokenKind::Keyword("assign" | "deassign" | "force" | "release") => {
+                let what = self.found();
+                let at = self.span();
+                if what == "`assign`" {
+                    let d = say::expected("a statement", "`assign`", at);
+                    return self
+                        .fail(d.help("Inside a block a plain `=` or `<=` assigns; `assign` stands outside blocks."));
+                }
+                return self.fail(say::not_understood_yet(&what, at));
+            }
+            TokenKind::System(name) => {
+                self.advance();
+                let arguments = if self.at_symbol("(") { self.arguments()? } else { Vec::new() };
+                self.semicolon()?;
+                StmtKind::SystemCall { name: name.clone(), arguments }
+            }
+            TokenKind::Symbol("{") | TokenKind::Name(_) => self.assignment_or_call()?,
+            TokenKind::Keyword(k @ ("always" | "always_comb" | "always_ff" | "initial" | "module" | "endmodule")) => {
+                return self.fail(say::expected("a statement", &format!("`{k}`"), start));
+            }
+            TokenKind::Keyword(k) if data_kind(k).is_some() => {
+                let d = say::expected("a statement", &format!("`{k}`"), start);
+                return self.fail(d.help("Declare signals before the block, or at the very top of a `begin … end`."));
+            }
+            _ => {
+                let found = self.found();
+                return self.fail(say::expected("a statement", &found, start));
+            }
+        };
+        Ok(Stmt { kind, span: start.to(self.last_span()) })
+    }
+
+    /// `if … else if … else`, read in a loop and joined from its end, so that long chains don't nest.
+    fn if_chain(&mut self) -> Parse<StmtKind> {
+        let mut chain = Vec::new();
+        let mut otherwise = None;
+        loop {
+            let start = self.advance().span;
+            if chain.len() > 2_000 {
+                return self.fail(say::too_deep(start));
+            }
+            let condition = self.condition()?;
+            chain.push((start, condition, self.boxed()?));
+            if !self.eat_keyword("else") {
+                break;
+            }
+            if !self.at_keyword("if") {
+                otherwise = Some(self.boxed()?);
+                break;
+            }
+        }
+        let end = self.last_span();
+        for (start, condition, then) in chain.into_iter().rev() {
+            let kind = StmtKind::If { condition, then, otherwise: otherwise.take() };
+            otherwise = Some(Box::new(Stmt { kind, span: start.to(end) }));
+        }
+        Ok(otherwise.map_or(StmtKind::Empty, |s| s.kind))
+    }
+
+    fn block(&mut self, end: &'static str) -> Parse<StmtKind> {
+        let opener = self.advance().span;
+        let label = if self.eat(":") { Some(self.name("the block's label")?) } else { None };
+        let mut declarations = Vec::new();
+        let mut body = Vec::new();
+        while !self.at_keyword(end) {
+            let at = self.span();
+            match self.peek() {
+                TokenKind::Keyword(
+                    "endmodule" | "module" | "always" | "initial" | "endcase" | "endfunction" | "endtask",
+                )
+                | TokenKind::End => {
+                    return self.fail(say::unclosed("`begin`", end, opener, at));
+                }
+                // An item where a statement should be: the block was not closed before it.
+                TokenKind::Keyword("assign" | "always_comb" | "always_ff" | "always_latch" | "input" | "output") => {
+                    if self.at_keyword("assign") {
+                        body.push(self.statement()?);
+                    } else {
+                        return self.fail(say::unclosed("`begin`", end, opener, at));
+                    }
+                }
+                TokenKind::Keyword(k) if body.is_empty() && data_kind(k).is_some() => {
+                    let mut head = self.port_head()?;
+                    self.declared_names(&mut head, at)?;
+                    declarations.push(head);
+                }
+                _ => body.push(self.statement()?),
+            }
+        }
+        self.advance();
+        if self.eat(":") {
+            self.name("the block's label")?;
+        }
+        Ok(StmtKind::Block { label, declarations, body })
+    }
+
+    pub(super) fn delay(&mut self) -> Parse<NodeId> {
+        self.expect("#")?;
+        if self.at_symbol("(") {
+            let opener = self.expect("(")?;
+            let value = self.expression()?;
+            while self.eat(",") || self.eat(":") {
+                self.expression()?;
+            }
+            self.close(")", "parenthesis", opener)?;
+            return Ok(value);
+        }
+        let span = self.span();
+        match self.peek() {
+            TokenKind::Number(_) | TokenKind::Real(_) | TokenKind::Name(_) => {
+                let token = self.advance();
+                let kind = match &token.kind {
+                    TokenKind::Number(n) => NodeKind::Number(n.clone()),
+                    TokenKind::Name(n) => NodeKind::Name(Ident { name: n.clone(), span }),
+                    _ => NodeKind::Real,
+                };
+                Ok(self.node(kind, span))
+            }
+            _ => {
+                let found = self.found();
+                self.fail(say::expected("a delay", &found, span))
+            }
+        }
+    }
+
+    fn control(&mut self) -> Parse<Control> {
+        if self.at_symbol("#") {
+            return Ok(Control::Delay(self.delay()?));
+        }
+        self.expect("@")?;
+        if self.eat("*") {
+            return Ok(Control::Star);
+        }
+        if !self.at_symbol("(") {
+            let name = self.name("an event")?;
+            let span = name.span;
+            let node = self.node(NodeKind::Name(name), span);
+            return Ok(Control::Events(vec![(EdgeKind::Any, node)]));
+        }
+        let opener = self.expect("(")?;
+        if self.eat("*") {
+            self.close(")", "parenthesis", opener)?;
+            return Ok(Control::Star);
+        }
+        let mut events = Vec::new();
+        loop {
+            let edge = match self.eat_any(&["posedge", "negedge"]) {
+                Some("posedge") => EdgeKind::Rising,
+                Some(_) => EdgeKind::Falling,
+                None => EdgeKind::Any,
+            };
+            events.push((edge, self.expression()?));
+            if !self.eat_keyword("or") && !self.eat(",") {
+                break;
+            }
+        }
+        self.close(")", "sensitivity list", opener)?;
+        Ok(Control::Events(events))
+    }
+
+    fn case(&mut self) -> Parse<StmtKind> {
+        let opener = self.span();
+        let kind = match self.eat_any(&["case", "casez", "casex"]) {
+            Some("casez") => CaseKind::HighZ,
+            Some("casex") => CaseKind::Unknown,
+            _ => CaseKind::Exact,
+        };
+        let subject = self.condition()?;
+        let mut arms = Vec::new();
+        while !self.eat_keyword("endcase") {
+            let start = self.span();
+            match self.peek() {
+                TokenKind::End | TokenKind::Keyword("end" | "endmodule" | "always" | "endfunction" | "assign") => {
+                    return self.fail(say::unclosed("`case`", "endcase", opener, start));
+                }
+                _ => {}
+            }
+            let mut choices = Vec::new();
+            if self.eat_keyword("default") {
+                self.eat(":");
+            } else {
+                choices = self.expression_list()?;
+                if self.at_symbol("=") || self.at_symbol("<=") {
+                    let (found, span) = (self.found(), self.span());
+                    return self.fail(say::expected("`:` after the choice", &found, span));
+                }
+                self.expect(":")?;
+            }
+            let body = self.statement()?;
+            arms.push(CaseArm { choices, body, span: start.to(self.last_span()) });
+        }
+        Ok(StmtKind::Case { kind, subject, arms })
+    }
+
+    fn for_loop(&mut self) -> Parse<StmtKind> {
+        self.advance();
+        let opener = self.expect("(")?;
+        let at = self.span();
+        let mut declared = None;
+        if matches!(self.peek(), TokenKind::Keyword(k) if data_kind(k).is_some()) {
+            let mut head: Declaration = self.port_head()?;
+            let TokenKind::Name(name) = self.peek() else {
+                let (found, span) = (self.found(), self.span());
+                return self.fail(say::expected("the loop's variable", &found, span));
+            };
+            let name = Ident { name: name.clone(), span: self.span() };
+            head.names.push(crate::tree::DeclaredName { name, dimensions: Vec::new(), value: None });
+            declared = Some(head);
+        }
+        let target = self.target()?;
+        self.expect("=")?;
+        let value = self.expression()?;
+        let assign = StmtKind::Assign { target, value, blocking: true, delay: None };
+        let start = vec![Stmt { kind: assign, span: at.to(self.last_span()) }];
+        self.semicolon()?;
+        let condition = self.expression()?;
+        self.semicolon()?;
+        let at = self.span();
+        let variable = self.target()?;
+        let value = self.step_value(variable)?;
+        let kind = StmtKind::Assign { target: variable, value, blocking: true, delay: None };
+        let step = vec![Stmt { kind, span: at.to(self.last_span()) }];
+        self.close(")", "parenthesis", opener)?;
+        Ok(StmtKind::For { declared, start, condition, step, body: self.boxed()? })
+    }
+
+    /// The new value in `i = i + 1`, `i++`, `i += 2`, behind the variable.
+    fn step_value(&mut self, variable: NodeId) -> Parse<NodeId> {
+        let span = self.span();
+        let compound = [("++", Binary::Add), ("--", Binary::Sub)].into_iter().find(|(s, _)| self.at_symbol(s));
+        if let Some((_, op)) = compound {
+            self.advance();
+            let one = Number { value: LogicVector::from_u64(32, 1), signed: true, unsized_: true, fill: false };
+            let one = self.node(NodeKind::Number(one), span);
+            return Ok(self.node(NodeKind::Binary(op, variable, one), span));
+        }
+        if let Some(op) = self.compound_operator() {
+            self.advance();
+            let value = self.expression()?;
+            return Ok(self.node(NodeKind::Binary(op, variable, value), span));
+        }
+        self.expect("=")?;
+        self.expression()
+    }
+
+    fn compound_operator(&self) -> Option<Binary> {
+        let TokenKind::Symbol(symbol) = self.peek() else { return None };
+        Some(match *symbol {
+            "+=" => Binary::Add,
+            "-=" => Binary::Sub,
+            "*=" => Binary::Mul,
+            "/=" => Binary::Div,
+            "%=" => Binary::Rem,
+            "&=" => Binary::And,
+            "|=" => Binary::Or,
+            "^=" => Binary::Xor,
+            "<<=" => Binary::ShiftLeft,
+            ">>=" => Binary::ShiftRight,
+            _ => return None,
+        })
+    }
+
+    /// The step of a generate loop.
+    pub(super) fn step(&mut self, variable: &Ident) -> Parse<NodeId> {
+        let span = self.span();
+        let name = self.name("the loop's variable")?;
+        if name.name != variable.name {
+            let d = say::expected(&format!("`{}`", variable.name), &format!("`{}`", name.name), span);
+            return self.fail(d);
+        }
+        let node = self.node(NodeKind::Name(name), span);
+        self.step_value(node)
+    }
+
+    fn assignment_or_call(&mut self) -> Parse<StmtKind> {
+        let is_call =
+            matches!(self.peek(), TokenKind::Name(_)) && matches!(self.peek_at(1), TokenKind::Symbol("(" | ";"));
+        if is_call {
+            let name = self.name("a task's name")?;
+            let arguments = if self.at_symbol("(") { self.arguments()? } else { Vec::new() };
+            self.semicolon()?;
+            return Ok(StmtKind::Call { name, arguments });
+        }
+        let target = self.target()?;
+        let at: Span = self.span();
+        if self.at_symbol("==") {
+            return self.fail(say::equality_in_statement(at));
+        }
+        if self.at_symbol("++") || self.at_symbol("--") || self.compound_operator().is_some() {
+            let value = self.step_value(target)?;
+            self.semicolon()?;
+            return Ok(StmtKind::Assign { target, value, blocking: true, delay: None });
+        }
+        let blocking = self.eat("=");
+        if !blocking && !self.eat("<=") {
+            let found = self.found();
+            return self.fail(say::expected("`=` or `<=`", &found, at));
+        }
+        let delay = if self.at_symbol("#") || self.at_symbol("@") { Some(self.control()?) } else { None };
+        let value = self.expression()?;
+        self.semicolon()?;
+        Ok(StmtKind::Assign { target, value, blocking, delay })
+    }
+}

@@ -1,0 +1,33 @@
+//! Verilog (IEEE 1364-2005 and the SystemVerilog words of a first course): text to tokens to trees to [`design::Design`].
+//!
+//! The parser always yields a tree and says each fault once; elaboration makes every implicit rule of the language
+//! explicit, so that nothing below knows it was Verilog.
+
+mod diagnostics;
+mod grammar;
+mod lexer;
+mod lower;
+mod tree;
+
+pub use lower::{Elaborated, elaborate};
+pub use tree::{Ident, Module, PortDirection, PortSummary};
+
+use base::{Budget, Diagnostic, FileId, SourceFile};
+
+/// The modules of a file and what is wrong in it. After a finding that stops, the modules may be incomplete.
+#[derive(Clone, Debug)]
+pub struct Parsed {
+    /// In source order.
+    pub modules: Vec<Module>,
+    /// In source order.
+    pub diagnostics: Vec<Diagnostic>,
+}
+
+/// Reads one file. Never fails: what can't be read becomes findings.
+pub fn parse(id: FileId, file: &SourceFile, budget: &mut Budget) -> Parsed {
+    let (tokens, mut diagnostics) = lexer::tokenize(id, &file.text);
+    let (modules, more) = grammar::parse_file(id, &tokens, budget);
+    diagnostics.extend(more);
+    diagnostics.sort_by_key(|d| d.span);
+    Parsed { modules, diagnostics }
+}

@@ -1,0 +1,484 @@
+//! Expressions with the sizes and signs of IEEE 1364-2005 clauses 5.4 and 5.5 made explicit.
+//!
+//! Three sweeps over the nodes of an expression, which stand with operands first: own sizes upwards, the context's
+//! size and sign downwards, nodes upwards. No sweep recurses along a chain of operators.
+
+use super::scope::Symbol;
+use super::{Context, Lowering};
+use crate::diagnostics as say;
+use crate::tree::{Binary, Ident, NodeId, NodeKind, Unary};
+use base::Span;
+use design::{BinaryOp, ExprId, ExprKind, SystemFunction, UnaryOp, UnknownCondition, Unknowns};
+use logic::{Level, LogicVector};
+use std::collections::{BTreeMap, BTreeSet};
+
+/// Size and sign of a value.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) struct Sized {
+    pub(super) width: u32,
+    pub(super) signed: bool,
+}
+
+impl Sized {
+    const BIT: Sized = Sized { width: 1, signed: false };
+
+    fn join(self, other: Sized) -> Sized {
+        Sized { width: self.width.max(other.width), signed: self.signed && other.signed }
+    }
+}
+
+/// How an operator sizes its operands.
+enum Shape {
+    /// Operands take the context's size.
+    Context,
+    /// Only the left one does.
+    Left,
+    /// Operands are sized against each other; the result is one bit.
+    Compare,
+    /// Each operand has its own size; the result is one bit.
+    Logical,
+}
+
+fn shape(op: Binary) -> Shape {
+    use Binary as B;
+    match op {
+        B::Mul | B::Div | B::Rem | B::Add | B::Sub | B::And | B::Xor | B::Xnor | B::Or => Shape::Context,
+        B::Pow | B::ShiftLeft | B::ShiftRight | B::ArithmeticLeft | B::ArithmeticRight => Shape::Left,
+        B::LogicalAnd | B::LogicalOr => Shape::Logical,
+        _ => Shape::Compare,
+    }
+}
+
+/// Nodes built on the spot during the first sweep: leaves and everything sized by itself.
+type Leaves = BTreeMap<NodeId, (ExprId, Sized)>;
+
+impl<'a> Lowering<'a, '_> {
+    /// The value as wide as its own rules say, but at least `width` bits.
+    pub(super) fn expr_at_least(&mut self, context: &mut Context<'a>, root: NodeId, width: u32) -> (ExprId, Sized) {
+        let wanted = self.operators(context, root);
+        let mut own: BTreeMap<NodeId, Sized> = BTreeMap::new();
+        let mut leaves: Leaves = BTreeMap::new();
+        for id in &wanted {
+            let sized = self.own_size(context, *id, &own, &mut leaves);
+            own.insert(*id, sized);
+        }
+        let mut outer: BTreeMap<NodeId, Sized> = BTreeMap::new();
+        let root_size = own.get(&root).copied().unwrap_or(Sized::BIT);
+        outer.insert(root, Sized { width: root_size.width.max(width), ..root_size });
+        for id in wanted.iter().rev() {
+            let here = outer.get(id).copied().unwrap_or(Sized::BIT);
+            context_sizes(&context.module.exprs[*id].kind, here, &own, &mut outer);
+        }
+        let mut done: BTreeMap<NodeId, ExprId> = BTreeMap::new();
+        for id in &wanted {
+            let here = outer.get(id).copied().unwrap_or(Sized::BIT);
+            // A comparison is signed when both of its operands are, whatever is around it.
+            let compared = match &context.module.exprs[*id].kind {
+                NodeKind::Binary(_, a, _) => outer.get(a).is_some_and(|s| s.signed),
+                _ => false,
+            };
+            let value = self.build(context, *id, here, compared, &leaves, &done);
+            done.insert(*id, value);
+        }
+        let value = done.get(&root).copied();
+        let size = outer.get(&root).copied().unwrap_or(Sized::BIT);
+        let span = context.module.exprs[root].span;
+        (value.unwrap_or_else(|| self.constant_expr(LogicVector::filled(1, Level::Unknown), span)), size)
+    }
+
+    /// The value cut or extended to `width`, as the right side of an assignment; lost bits are worth a note.
+    pub(super) fn expr_assigned(&mut self, context: &mut Context<'a>, root: NodeId, width: u32) -> ExprId {
+        let (value, size) = self.expr_at_least(context, root, width);
+        let span = context.module.exprs[root].span;
+        if size.width > width && self.loses_bits(context, root, value, width) {
+            self.report(say::dropped_bits(width, size.width, span));
+        }
+        self.resize(value, width, size.signed, span)
+    }
+
+    /// Plain names and selects that are too wide lose bits; sums of unsized numbers do so by habit.
+    fn loses_bits(&mut self, context: &Context<'a>, root: NodeId, value: ExprId, width: u32) -> bool {
+        match &context.module.exprs[root].kind {
+            NodeKind::Name(_) | NodeKind::Part { .. } | NodeKind::Concat(_) | NodeKind::IndexedPart { .. } => true,
+            NodeKind::Number(_) => {
+                design::fold(&self.design, value).is_some_and(|v| (width..v.width()).any(|i| v.get(i) != Level::Zero))
+            }
+            _ => false,
+        }
+    }
+
+    /// The value by its own size.
+    pub(super) fn expr(&mut self, context: &mut Context<'a>, root: NodeId) -> (ExprId, Sized) {
+        self.expr_at_least(context, root, 0)
+    }
+
+    /// One bit: is any bit of the value 1?
+    pub(super) fn condition(&mut self, context: &mut Context<'a>, root: NodeId) -> ExprId {
+        let (value, _) = self.expr(context, root);
+        self.truth(value, context.module.exprs[root].span)
+    }
+
+    fn truth(&mut self, value: ExprId, span: Span) -> ExprId {
+        if self.design.exprs[value].width == 1 {
+            return value;
+        }
+        self.push(ExprKind::Unary(UnaryOp::ReduceOr, value), 1, span)
+    }
+
+    /// The value of a constant expression with its sign; a finding and 0 when it is none.
+    pub(super) fn constant(&mut self, context: &mut Context<'a>, root: NodeId) -> (LogicVector, bool) {
+        let before = self.diagnostics.len();
+        let (value, size) = self.expr(context, root);
+        match design::fold(&self.design, value) {
+            Some(constant) => (constant, size.signed),
+            None => {
+                if self.diagnostics.len() == before {
+                    self.report(say::constant_needed(context.module.exprs[root].span));
+                }
+                (LogicVector::from_u64(32, 0), true)
+            }
+        }
+    }
+
+    pub(super) fn constant_number(&mut self, context: &mut Context<'a>, root: NodeId) -> Option<i64> {
+        let (value, signed) = self.constant(context, root);
+        if signed { value.to_i64() } else { value.to_u64().and_then(|v| i64::try_from(v).ok()) }
+    }
+
+    /// The nodes that the sweeps visit, operands first: operators, and the leaves below them.
+    fn operators(&mut self, context: &Context<'a>, root: NodeId) -> BTreeSet<NodeId> {
+        let mut wanted = BTreeSet::from([root]);
+        let mut stack = vec![root];
+        while let Some(id) = stack.pop() {
+            let operands: Vec<NodeId> = match &context.module.exprs[id].kind {
+                NodeKind::Unary(_, a) => vec![*a],
+                NodeKind::Binary(_, a, b) => vec![*a, *b],
+                NodeKind::Ternary(c, a, b) => vec![*c, *a, *b],
+                _ => Vec::new(),
+            };
+            stack.extend(operands.into_iter().filter(|o| wanted.insert(*o)));
+        }
+        wanted
+    }
+
+    fn own_size(
+        &mut self,
+        context: &mut Context<'a>,
+        id: NodeId,
+        own: &BTreeMap<NodeId, Sized>,
+        leaves: &mut Leaves,
+    ) -> Sized {
+        let module = context.module;
+        let of = |n: &NodeId| own.get(n).copied().unwrap_or(Sized::BIT);
+        match &module.exprs[id].kind {
+            NodeKind::Unary(Unary::Plus | Unary::Minus | Unary::Not, a) => of(a),
+            NodeKind::Unary(..) => Sized::BIT,
+            NodeKind::Binary(op, a, b) => match shape(*op) {
+                Shape::Context => of(a).join(of(b)),
+                Shape::Left => of(a),
+                Shape::Compare | Shape::Logical => Sized::BIT,
+            },
+            NodeKind::Ternary(_, a, b) => of(a).join(of(b)),
+            _ => {
+                let leaf = self.leaf(context, id);
+                leaves.insert(id, leaf);
+                leaf.1
+            }
+        }
+    }
+
+    fn build(
+        &mut self,
+        context: &Context<'a>,
+        id: NodeId,
+        here: Sized,
+        compared: bool,
+        leaves: &Leaves,
+        done: &BTreeMap<NodeId, ExprId>,
+    ) -> ExprId {
+        let module = context.module;
+        let node = &module.exprs[id];
+        let span = node.span;
+        let Some(value) = self.build_operator(&node.kind, here, compared, span, done) else {
+            let (value, size) = leaves[&id];
+            // `'1` and its like fill whatever is wanted.
+            if let NodeKind::Number(number) = &node.kind
+                && number.fill
+            {
+                let filled = LogicVector::filled(here.width, number.value.get(0));
+                return self.constant_expr(filled, span);
+            }
+            return self.resize(value, here.width, here.signed && size.signed, span);
+        };
+        // One-bit results are unsigned and extended by 0.
+        self.resize(value, here.width, false, span)
+    }
+
+    fn build_operator(
+        &mut self,
+        kind: &NodeKind,
+        here: Sized,
+        compared: bool,
+        span: Span,
+        done: &BTreeMap<NodeId, ExprId>,
+    ) -> Option<ExprId> {
+        let at = |n: &NodeId| done[n];
+        Some(match kind {
+            NodeKind::Unary(op, a) => {
+                let a = at(a);
+                let mut unary = |op, value, width| self.push(ExprKind::Unary(op, value), width, span);
+                match op {
+                    Unary::Plus => a,
+                    Unary::Minus => unary(UnaryOp::Neg, a, here.width),
+                    Unary::Not => unary(UnaryOp::Not, a, here.width),
+                    Unary::LogicalNot => unary(UnaryOp::LogicalNot, a, 1),
+                    Unary::And => unary(UnaryOp::ReduceAnd, a, 1),
+                    Unary::Or => unary(UnaryOp::ReduceOr, a, 1),
+                    Unary::Xor => unary(UnaryOp::ReduceXor, a, 1),
+                    Unary::Nand | Unary::Nor | Unary::Xnor => {
+                        let inner = match op {
+                            Unary::Nand => UnaryOp::ReduceAnd,
+                            Unary::Nor => UnaryOp::ReduceOr,
+                            _ => UnaryOp::ReduceXor,
+                        };
+                        let value = unary(inner, a, 1);
+                        unary(UnaryOp::Not, value, 1)
+                    }
+                }
+            }
+            NodeKind::Binary(op, a, b) => {
+                let signed = if matches!(shape(*op), Shape::Compare) { compared } else { here.signed };
+                self.binary(*op, (at(a), at(b)), here.width, signed, span)
+            }
+            NodeKind::Ternary(c, a, b) => {
+                let condition = self.truth(at(c), span);
+                let kind =
+                    ExprKind::Select { condition, then: at(a), otherwise: at(b), unknown: UnknownCondition::Merge };
+                self.push(kind, here.width, span)
+            }
+            _ => return None,
+        })
+    }
+
+    fn binary(&mut self, op: Binary, (left, right): (ExprId, ExprId), width: u32, signed: bool, span: Span) -> ExprId {
+        use Binary as B;
+        let make = |me: &mut Self, op: BinaryOp, signed: bool, width: u32, left: ExprId, right: ExprId| {
+            let kind = ExprKind::Binary { op, signed, unknowns: Unknowns::Propagate, left, right };
+            me.push(kind, width, span)
+        };
+        let plain = match op {
+            B::Pow => BinaryOp::Pow,
+            B::Mul => BinaryOp::Mul,
+            B::Div => BinaryOp::Div,
+            B::Rem => BinaryOp::Rem,
+            B::Add => BinaryOp::Add,
+            B::Sub => BinaryOp::Sub,
+            B::ShiftLeft | B::ArithmeticLeft => BinaryOp::ShiftLeft,
+            B::ArithmeticRight if signed => BinaryOp::ShiftRightArithmetic,
+            B::ShiftRight | B::ArithmeticRight => BinaryOp::ShiftRight,
+            B::Less => BinaryOp::Less,
+            B::LessEqual => BinaryOp::LessEqual,
+            B::Greater => BinaryOp::Greater,
+            B::GreaterEqual => BinaryOp::GreaterEqual,
+            B::Equal => BinaryOp::Equal,
+            B::NotEqual => BinaryOp::NotEqual,
+            B::CaseEqual | B::CaseNotEqual => BinaryOp::SameLevels,
+            B::And | B::LogicalAnd => BinaryOp::And,
+            B::Xor | B::Xnor => BinaryOp::Xor,
+            B::Or | B::LogicalOr => BinaryOp::Or,
+        };
+        match shape(op) {
+            Shape::Logical => {
+                let (left, right) = (self.truth(left, span), self.truth(right, span));
+                make(self, plain, false, 1, left, right)
+            }
+            Shape::Compare => {
+                let value = make(self, plain, signed, 1, left, right);
+                if op == B::CaseNotEqual { self.push(ExprKind::Unary(UnaryOp::Not, value), 1, span) } else { value }
+            }
+            _ => {
+                let value = make(self, plain, signed, width, left, right);
+                if op == B::Xnor { self.push(ExprKind::Unary(UnaryOp::Not, value), width, span) } else { value }
+            }
+        }
+    }
+
+    /// A leaf, or something whose parts have sizes of their own.
+    fn leaf(&mut self, context: &mut Context<'a>, id: NodeId) -> (ExprId, Sized) {
+        let module = context.module;
+        let node = &module.exprs[id];
+        let span = node.span;
+        match &node.kind {
+            NodeKind::Number(number) => {
+                let size = Sized { width: number.value.width(), signed: number.signed };
+                (self.constant_expr(number.value.clone(), span), size)
+            }
+            NodeKind::Text(text) => {
+                // IEEE 1364-2005 3.6: text is a vector of 8 bits a character.
+                let bits = text.bytes().flat_map(|b| (0..8).rev().map(move |i| Level::from(b >> i & 1 == 1)));
+                let value = LogicVector::from_levels_msb(bits);
+                let value = if value.width() == 0 { LogicVector::from_u64(8, 0) } else { value };
+                let width = value.width();
+                (self.constant_expr(value, span), Sized { width, signed: false })
+            }
+            NodeKind::Name(name) => self.name(context, name),
+            NodeKind::Path(path) => {
+                let text: Vec<&str> = path.iter().map(|p| p.name.as_str()).collect();
+                self.report(say::not_understood_yet(&format!("The hierarchical name `{}`", text.join(".")), span));
+                self.unknown(span)
+            }
+            NodeKind::Index { .. } | NodeKind::Part { .. } | NodeKind::IndexedPart { .. } => {
+                self.select_value(context, id)
+            }
+            NodeKind::Concat(parts) => self.concat(context, parts, span),
+            NodeKind::Replicate { count, parts } => {
+                let count = self.constant_number(context, *count).and_then(|n| u32::try_from(n).ok()).unwrap_or(0);
+                let (value, size) = self.concat(context, parts, span);
+                let total = u64::from(count) * u64::from(size.width);
+                if count == 0 || total > super::scope::MAX_BITS {
+                    self.report(if count == 0 { say::constant_needed(span) } else { say::too_wide(span) });
+                    return self.unknown(span);
+                }
+                let width = size.width * count;
+                let value = self.push(ExprKind::Concat(vec![value; count as usize]), width, span);
+                (value, Sized { width, signed: false })
+            }
+            NodeKind::Call { name, arguments } => self.call(context, name, arguments, span),
+            NodeKind::System { name, arguments } => self.system(context, name, arguments, span),
+            NodeKind::Real => {
+                self.report(say::not_understood_yet("A real number in a design", span));
+                self.unknown(span)
+            }
+            _ => self.unknown(span),
+        }
+    }
+
+    fn unknown(&mut self, span: Span) -> (ExprId, Sized) {
+        (self.constant_expr(LogicVector::filled(1, Level::Unknown), span), Sized::BIT)
+    }
+
+    fn name(&mut self, context: &mut Context<'a>, name: &Ident) -> (ExprId, Sized) {
+        let span = name.span;
+        match context.symbols.get(&name.name) {
+            Some(Symbol::Signal(s)) => {
+                let (id, layout) = (s.id, s.layout);
+                let width = self.design.signal_width(id);
+                (self.push(ExprKind::Signal(id), width, span), Sized { width, signed: layout.signed })
+            }
+            Some(Symbol::Variable { id, layout, .. }) => {
+                let (id, layout) = (*id, *layout);
+                let width = self.design.type_width(self.design.variables[id].ty);
+                (self.push(ExprKind::Variable(id), width, span), Sized { width, signed: layout.signed })
+            }
+            Some(Symbol::Parameter { value, signed, .. }) => {
+                let (value, signed) = (value.clone(), *signed);
+                let width = value.width();
+                (self.constant_expr(value, span), Sized { width, signed })
+            }
+            Some(_) => {
+                self.report(say::not_a_value(&name.name, span));
+                self.unknown(span)
+            }
+            None => {
+                let near = context.symbols.nearest(&name.name).map(str::to_owned);
+                self.report(say::undeclared(&name.name, near.as_deref(), span));
+                self.unknown(span)
+            }
+        }
+    }
+
+    fn concat(&mut self, context: &mut Context<'a>, parts: &[NodeId], span: Span) -> (ExprId, Sized) {
+        let values: Vec<(ExprId, Sized)> = parts.iter().map(|p| self.expr(context, *p)).collect();
+        let width: u32 = values.iter().map(|(_, s)| s.width).fold(0, u32::saturating_add);
+        if u64::from(width) > super::scope::MAX_BITS {
+            self.report(say::too_wide(span));
+            return self.unknown(span);
+        }
+        let value = self.push(ExprKind::Concat(values.into_iter().map(|(v, _)| v).collect()), width, span);
+        (value, Sized { width, signed: false })
+    }
+
+    fn call(&mut self, context: &mut Context<'a>, name: &Ident, arguments: &[NodeId], span: Span) -> (ExprId, Sized) {
+        let Some(Symbol::Routine { id, .. }) = context.symbols.get(&name.name) else {
+            let near = context.symbols.nearest(&name.name).map(str::to_owned);
+            self.report(say::undeclared(&name.name, near.as_deref(), name.span));
+            return self.unknown(span);
+        };
+        let id = *id;
+        let parameters = self.design.subprograms[id].parameters.clone();
+        let Some(result) = self.design.subprograms[id].result else {
+            self.report(say::not_a_value(&name.name, name.span));
+            return self.unknown(span);
+        };
+        if parameters.len() != arguments.len() {
+            self.report(say::too_many_connections(&name.name, parameters.len(), span));
+            return self.unknown(span);
+        }
+        let mut values = Vec::with_capacity(arguments.len());
+        for (argument, (variable, _)) in arguments.iter().zip(&parameters) {
+            let width = self.design.type_width(self.design.variables[*variable].ty);
+            values.push(self.expr_assigned(context, *argument, width));
+        }
+        let ty = self.design.variables[result].ty;
+        let width = self.design.type_width(ty);
+        let signed = matches!(self.design.types[ty].kind, design::TypeKind::Logic { signed: true, .. });
+        (self.push(ExprKind::Call { subprogram: id, arguments: values }, width, span), Sized { width, signed })
+    }
+
+    fn system(&mut self, context: &mut Context<'a>, name: &str, arguments: &[NodeId], span: Span) -> (ExprId, Sized) {
+        match (name, arguments) {
+            ("signed" | "unsigned", [value]) => {
+                let (value, size) = self.expr(context, *value);
+                (value, Sized { signed: name == "signed", ..size })
+            }
+            ("clog2", [value]) => {
+                let (value, _) = self.constant(context, *value);
+                let n = value.to_u64().unwrap_or(0);
+                let bits = if n <= 1 { 0 } else { 64 - (n - 1).leading_zeros() };
+                let value = LogicVector::from_u64(32, u64::from(bits));
+                (self.constant_expr(value, span), Sized { width: 32, signed: true })
+            }
+            ("bits", [value]) => {
+                let (_, size) = self.expr(context, *value);
+                let value = LogicVector::from_u64(32, u64::from(size.width));
+                (self.constant_expr(value, span), Sized { width: 32, signed: true })
+            }
+            ("time" | "stime" | "realtime", _) => {
+                let value = self.push(ExprKind::System(SystemFunction::Time), 64, span);
+                (value, Sized { width: 64, signed: false })
+            }
+            ("random" | "urandom", _) => {
+                let value = self.push(ExprKind::System(SystemFunction::Random), 32, span);
+                (value, Sized { width: 32, signed: name == "random" })
+            }
+            _ => {
+                self.report(say::not_understood_yet(&format!("`${name}`"), span));
+                self.unknown(span)
+            }
+        }
+    }
+}
+
+/// Hands the size and sign of a node down to its operands.
+fn context_sizes(kind: &NodeKind, here: Sized, own: &BTreeMap<NodeId, Sized>, outer: &mut BTreeMap<NodeId, Sized>) {
+    let of = |n: &NodeId| own.get(n).copied().unwrap_or(Sized::BIT);
+    match kind {
+        NodeKind::Unary(Unary::Plus | Unary::Minus | Unary::Not, a) => {
+            outer.insert(*a, here);
+        }
+        NodeKind::Unary(_, a) => {
+            outer.insert(*a, of(a));
+        }
+        NodeKind::Binary(op, a, b) => match shape(*op) {
+            Shape::Context => outer.extend([(*a, here), (*b, here)]),
+            Shape::Left => outer.extend([(*a, here), (*b, of(b))]),
+            Shape::Compare => {
+                let both = of(a).join(of(b));
+                outer.extend([(*a, both), (*b, both)]);
+            }
+            Shape::Logical => outer.extend([(*a, of(a)), (*b, of(b))]),
+        },
+        NodeKind::Ternary(c, a, b) => outer.extend([(*c, of(c)), (*a, here), (*b, here)]),
+        _ => {}
+    }
+}

@@ -1,0 +1,421 @@
+//! The items of a module: assignments, gates, blocks, instances and generates.
+
+use super::scope::Symbol;
+use super::{Context, Lowering};
+use crate::diagnostics as say;
+use crate::tree::{AlwaysKind, Connection, DataKind, Gate, Ident, Instance, Item, Module, NodeId, NodeKind};
+use base::{Exhausted, Span};
+use design::{
+    AssignMode, BinaryOp, Direction, ExprId, ExprKind, Process, ProcessKind, Scope, ScopeKind, Sensitivity, Stmt,
+    StmtKind, Storage, Target, UnaryOp, UnknownCondition, Unknowns,
+};
+use logic::{Level, LogicVector};
+
+impl<'a> Lowering<'a, '_> {
+    pub(super) fn items(&mut self, context: &mut Context<'a>, items: &'a [Item]) -> Result<(), Exhausted> {
+        // Implicit wires come into being at their first use outside a block, whatever the order of items.
+        for item in items {
+            self.implicit_nets(context, item);
+        }
+        for item in items {
+            self.budget.spend(1)?;
+            self.item(context, item)?;
+        }
+        Ok(())
+    }
+
+    fn implicit_nets(&mut self, context: &mut Context<'a>, item: &'a Item) {
+        let module = context.module;
+        let mut plain: Vec<&'a Ident> = Vec::new();
+        let mut note = |node: &NodeId| {
+            if let NodeKind::Name(name) = &module.exprs[*node].kind {
+                plain.push(name);
+            }
+        };
+        match item {
+            Item::Assign { target, .. } => note(target),
+            Item::Gate(gate) => gate.terminals.iter().for_each(note),
+            Item::Instance(instance) => {
+                instance.connections.iter().filter_map(|c| c.value.as_ref()).for_each(note);
+            }
+            _ => {}
+        }
+        for name in plain {
+            if context.symbols.get(&name.name).is_none() {
+                self.implicit_net(context, name);
+            }
+        }
+    }
+
+    fn process(&mut self, context: &Context<'a>, kind: ProcessKind, name: Option<String>, body: Vec<Stmt>, span: Span) {
+        let sensitivity = Sensitivity::Reads;
+        self.design.processes.push(Process { scope: context.scope, kind, name, sensitivity, body, span });
+    }
+
+    fn drive(targets: Vec<Target>, value: ExprId, span: Span) -> Stmt {
+        Stmt { kind: StmtKind::Assign { targets, value, mode: AssignMode::Blocking, delay: None }, span }
+    }
+
+    fn item(&mut self, context: &mut Context<'a>, item: &'a Item) -> Result<(), Exhausted> {
+        match item {
+            Item::Declaration(declaration) => {
+                let is_wire = !declaration.kind.is_some_and(DataKind::is_variable);
+                for name in &declaration.names {
+                    // `wire w = a & b;`
+                    if let (Some(value), true, Some(symbol)) =
+                        (name.value, is_wire, context.symbols.signal(&name.name.name))
+                    {
+                        let width = self.design.signal_width(symbol.id);
+                        let value = self.expr_assigned(context, value, width);
+                        let storage = Storage::Signal(symbol.id);
+                        let target = Target { storage, low: 0, width, element: None, span: name.name.span };
+                        let body = vec![Self::drive(vec![target], value, declaration.span)];
+                        self.process(context, ProcessKind::Assignment, None, body, declaration.span);
+                    }
+                }
+            }
+            Item::Parameter(_) | Item::Routine(_) => {}
+            Item::Assign { target, value, span, .. } => {
+                let targets = self.targets(context, *target, false);
+                let width = targets.as_ref().map_or(1, |t| t.iter().map(|t| t.width).sum());
+                let value = self.expr_assigned(context, *value, width);
+                if let Some(targets) = targets {
+                    let body = vec![Self::drive(targets, value, *span)];
+                    self.process(context, ProcessKind::Assignment, None, body, *span);
+                }
+            }
+            Item::Gate(gate) => self.gate(context, gate),
+            Item::Instance(instance) => self.instance(context, instance)?,
+            Item::Always { kind, body, span } => {
+                let (mut sensitivity, inner) = self.sensitivity(context, body);
+                let process_kind = match kind {
+                    AlwaysKind::Comb => ProcessKind::Combinational,
+                    AlwaysKind::Latch => ProcessKind::Latch,
+                    AlwaysKind::Ff => ProcessKind::Register,
+                    AlwaysKind::Plain if sensitivity == Sensitivity::Reads => ProcessKind::Combinational,
+                    AlwaysKind::Plain => ProcessKind::General,
+                };
+                if matches!(kind, AlwaysKind::Comb | AlwaysKind::Latch) {
+                    sensitivity = Sensitivity::Reads;
+                }
+                let body = self.statements(context, std::slice::from_ref(inner))?;
+                let process =
+                    Process { scope: context.scope, kind: process_kind, name: None, sensitivity, body, span: *span };
+                self.design.processes.push(process);
+            }
+            Item::Initial { body, span } => {
+                let body = self.statements(context, std::slice::from_ref(body))?;
+                self.design.processes.push(Process {
+                    scope: context.scope,
+                    kind: ProcessKind::General,
+                    name: None,
+                    sensitivity: Sensitivity::Start,
+                    body,
+                    span: *span,
+                });
+            }
+            Item::GenerateBlock { label, items } => {
+                let name = label.as_ref().map_or_else(|| "block".to_owned(), |l| l.name.clone());
+                let span = label.as_ref().map_or(context.module.header, |l| l.span);
+                self.generated(context, items, name, None, span)?;
+            }
+            Item::GenerateIf { condition, then, otherwise } => {
+                let (value, _) = self.constant(context, *condition);
+                let taken = value.bits().any(|b| b == Level::One);
+                let span = context.module.exprs[*condition].span;
+                self.generated(context, if taken { then } else { otherwise }, "if".into(), None, span)?;
+            }
+            Item::GenerateFor { .. } => self.generate_for(context, item)?,
+            Item::Unread { what, span } => self.report(say::not_understood_yet(what, *span)),
+        }
+        Ok(())
+    }
+
+    fn generate_for(&mut self, context: &mut Context<'a>, item: &'a Item) -> Result<(), Exhausted> {
+        let Item::GenerateFor { variable, start, condition, step, label, items, span } = item else { return Ok(()) };
+        let (mut value, _) = self.constant(context, *start);
+        value = value.resized(32, true);
+        let name = label.as_ref().map_or("for", |l| l.name.as_str());
+        loop {
+            self.budget.spend(100)?;
+            context.symbols.enter();
+            let symbol = Symbol::Parameter { value: value.clone(), signed: true, span: variable.span };
+            context.symbols.insert(&variable.name, symbol);
+            let (go_on, _) = self.constant(context, *condition);
+            let taken = go_on.bits().any(|b| b == Level::One);
+            if taken {
+                let index = value.to_i64().unwrap_or(0);
+                self.generated(context, items, format!("{name}[{index}]"), Some(&value), *span)?;
+            }
+            let (next, _) = self.constant(context, *step);
+            context.symbols.leave();
+            if !taken || self.diagnostics.iter().any(base::Diagnostic::stops) {
+                return Ok(());
+            }
+            value = next.resized(32, true);
+        }
+    }
+
+    /// Items of a generate in a scope of their own; `index` is recorded as the scope's parameter.
+    fn generated(
+        &mut self,
+        context: &mut Context<'a>,
+        items: &'a [Item],
+        name: String,
+        index: Option<&LogicVector>,
+        span: Span,
+    ) -> Result<(), Exhausted> {
+        self.budget.enter()?;
+        let scope = self.inner_scope(context, name, span);
+        if let Some(index) = index {
+            self.design.scopes[scope].parameters.push(("index".into(), index.clone()));
+        }
+        let outer = std::mem::replace(&mut context.scope, scope);
+        context.symbols.enter();
+        self.declare_parameters(context, items, &[])?;
+        self.declare_items(context, items)?;
+        self.routines(context, items)?;
+        self.items(context, items)?;
+        context.symbols.leave();
+        context.scope = outer;
+        self.budget.leave();
+        Ok(())
+    }
+
+    /// Gate primitives (IEEE 1364-2005 clause 7): outputs first, then inputs.
+    fn gate(&mut self, context: &mut Context<'a>, gate: &'a Gate) {
+        let span = gate.span;
+        if let Some(array) = &gate.array {
+            self.report(say::not_understood_yet("An array of gates", array.span));
+            return;
+        }
+        let name = gate.name.as_ref().map(|n| n.name.clone());
+        let count = gate.terminals.len();
+        let (outputs, inputs) = match gate.kind {
+            "buf" | "not" if count >= 2 => gate.terminals.split_at(count - 1),
+            "bufif0" | "bufif1" | "notif0" | "notif1" if count == 3 => gate.terminals.split_at(1),
+            "and" | "nand" | "or" | "nor" | "xor" | "xnor" if count >= 2 => gate.terminals.split_at(1),
+            kind => {
+                let needed = match kind {
+                    "buf" | "not" => "at least one output and one input",
+                    k if k.contains("if") => "one output, one input and one control",
+                    _ => "one output and at least one input",
+                };
+                self.report(say::gate_terminals(kind, needed, span));
+                return;
+            }
+        };
+        let inputs: Vec<ExprId> = inputs.iter().map(|node| self.condition_bit(context, *node)).collect();
+        let value = self.gate_value(gate.kind, &inputs, span);
+        for output in outputs {
+            if let Some(targets) = self.targets(context, *output, false) {
+                let width: u32 = targets.iter().map(|t| t.width).sum();
+                let value = self.resize(value, width, false, span);
+                let body = vec![Self::drive(targets, value, span)];
+                self.process(context, ProcessKind::Gate, name.clone(), body, span);
+            }
+        }
+    }
+
+    /// Terminals of gates are one bit: the lowest one of a vector.
+    fn condition_bit(&mut self, context: &mut Context<'a>, node: NodeId) -> ExprId {
+        let (value, size) = self.expr(context, node);
+        self.resize(value, 1, size.signed, context.module.exprs[node].span)
+    }
+
+    fn gate_value(&mut self, kind: &str, inputs: &[ExprId], span: Span) -> ExprId {
+        let not = |me: &mut Self, value| me.push(ExprKind::Unary(UnaryOp::Not, value), 1, span);
+        let op = match kind {
+            "and" | "nand" => BinaryOp::And,
+            "or" | "nor" => BinaryOp::Or,
+            "xor" | "xnor" => BinaryOp::Xor,
+            "not" => return not(self, inputs[0]),
+            "buf" => return inputs[0],
+            _ => {
+                let data = if kind.starts_with("not") { not(self, inputs[0]) } else { inputs[0] };
+                let floating = self.constant_expr(LogicVector::filled(1, Level::HighZ), span);
+                let (then, otherwise) = if kind.ends_with('1') { (data, floating) } else { (floating, data) };
+                let unknown = UnknownCondition::Merge;
+                return self.push(ExprKind::Select { condition: inputs[1], then, otherwise, unknown }, 1, span);
+            }
+        };
+        let mut value = inputs[0];
+        for input in &inputs[1..] {
+            let kind =
+                ExprKind::Binary { op, signed: false, unknowns: Unknowns::Propagate, left: value, right: *input };
+            value = self.push(kind, 1, span);
+        }
+        if matches!(kind, "nand" | "nor" | "xnor") { not(self, value) } else { value }
+    }
+
+    fn instance(&mut self, context: &mut Context<'a>, instance: &'a Instance) -> Result<(), Exhausted> {
+        let Some(module) = self.modules.get(instance.module.name.as_str()).copied() else {
+            let near = base::nearest(&instance.module.name, self.modules.keys().copied()).map(str::to_owned);
+            self.report(say::unknown_module(&instance.module.name, near.as_deref(), instance.module.span));
+            return Ok(());
+        };
+        if let Some(array) = &instance.array {
+            self.report(say::not_understood_yet("An array of instances", array.span));
+            return Ok(());
+        }
+        if self.active.iter().filter(|m| **m == module.name.name).count() > 64 {
+            self.report(say::recursion(&module.name.name, instance.module.span));
+            return Ok(());
+        }
+        let overrides = self.overrides(context, instance, module);
+        let scope = self.design.scopes.push(Scope {
+            name: instance.name.name.clone(),
+            unit: module.name.name.clone(),
+            parent: Some(context.scope),
+            kind: ScopeKind::Instance,
+            parameters: Vec::new(),
+            ports: Vec::new(),
+            span: instance.span,
+        });
+        self.module(module, scope, &overrides)?;
+        self.connect(context, instance, module, scope);
+        Ok(())
+    }
+
+    fn overrides(
+        &mut self,
+        context: &mut Context<'a>,
+        instance: &'a Instance,
+        module: &'a Module,
+    ) -> Vec<(String, LogicVector)> {
+        let known: Vec<&str> = module
+            .items
+            .iter()
+            .filter_map(|item| match item {
+                Item::Parameter(p) if !p.local => Some(p.name.name.as_str()),
+                _ => None,
+            })
+            .collect();
+        let mut list = Vec::new();
+        for (i, connection) in instance.parameters.iter().enumerate() {
+            let Some(value) = connection.value else { continue };
+            let name = match &connection.port {
+                Some(name) => {
+                    if !known.contains(&name.name.as_str()) {
+                        let near = base::nearest(&name.name, known.iter().copied());
+                        self.report(say::unknown_parameter(&name.name, &module.name.name, near, name.span));
+                        continue;
+                    }
+                    name.name.clone()
+                }
+                None => match known.get(i) {
+                    Some(name) => (*name).to_owned(),
+                    None => {
+                        self.report(say::too_many_connections(&module.name.name, known.len(), connection.span));
+                        continue;
+                    }
+                },
+            };
+            let (value, _) = self.constant(context, value);
+            list.push((name, value));
+        }
+        list
+    }
+
+    fn connect(
+        &mut self,
+        context: &mut Context<'a>,
+        instance: &'a Instance,
+        module: &'a Module,
+        scope: design::ScopeId,
+    ) {
+        let ports = self.design.scopes[scope].ports.clone();
+        let names: Vec<String> = ports.iter().map(|p| self.design.signals[p.signal].name.clone()).collect();
+        let mut given: Vec<Option<&'a Connection>> = vec![None; ports.len()];
+        for (i, connection) in instance.connections.iter().enumerate() {
+            let position = match &connection.port {
+                Some(port) => match names.iter().position(|n| *n == port.name) {
+                    Some(position) => position,
+                    None => {
+                        let near = base::nearest(&port.name, names.iter().map(String::as_str)).map(str::to_owned);
+                        self.report(say::unknown_port(&port.name, &module.name.name, near.as_deref(), port.span));
+                        continue;
+                    }
+                },
+                None if i < ports.len() => i,
+                None => {
+                    self.report(say::too_many_connections(&module.name.name, ports.len(), connection.span));
+                    return;
+                }
+            };
+            if given[position].replace(connection).is_some() {
+                self.report(say::port_twice(&names[position], connection.span));
+            }
+        }
+        for ((port, name), connection) in ports.iter().zip(&names).zip(given) {
+            let span = connection.map_or(instance.span, |c| c.span);
+            let value = connection.and_then(|c| c.value);
+            let width = self.design.signal_width(port.signal);
+            let inner = Target { storage: Storage::Signal(port.signal), low: 0, width, element: None, span };
+            match (port.direction, value) {
+                (Direction::In, None) => {
+                    let wild =
+                        if instance.wildcard && connection.is_none() { context.symbols.signal(name) } else { None };
+                    if let Some(symbol) = wild {
+                        let outer = self.design.signal_width(symbol.id);
+                        let value = self.push(ExprKind::Signal(symbol.id), outer, span);
+                        let value = self.resize(value, width, false, span);
+                        self.port_map(context, instance, vec![inner], value, span);
+                    } else {
+                        self.report(say::open_input(name, &module.name.name, span));
+                    }
+                }
+                (Direction::In, Some(node)) => {
+                    let (value, size) = self.expr_at_least(context, node, 0);
+                    let is_number = matches!(context.module.exprs[node].kind, NodeKind::Number(_));
+                    if size.width != width && !is_number {
+                        self.report(say::port_width(name, width, size.width, span));
+                    }
+                    let value = self.resize(value, width, size.signed, span);
+                    self.port_map(context, instance, vec![inner], value, span);
+                }
+                (Direction::Out, value) => {
+                    let targets = match value {
+                        Some(node) => self.targets(context, node, false),
+                        None => {
+                            match context.symbols.signal(name).filter(|_| instance.wildcard && connection.is_none()) {
+                                Some(s) => {
+                                    let width = self.design.signal_width(s.id);
+                                    Some(vec![Target {
+                                        storage: Storage::Signal(s.id),
+                                        low: 0,
+                                        width,
+                                        element: None,
+                                        span,
+                                    }])
+                                }
+                                None => None,
+                            }
+                        }
+                    };
+                    let Some(targets) = targets else { continue };
+                    let outer: u32 = targets.iter().map(|t| t.width).sum();
+                    if outer != width {
+                        self.report(say::port_width(name, width, outer, span));
+                    }
+                    let value = self.push(ExprKind::Signal(port.signal), width, span);
+                    let value = self.resize(value, outer, false, span);
+                    self.port_map(context, instance, targets, value, span);
+                }
+                (Direction::InOut, _) => self.report(say::not_understood_yet("An inout port of an instance", span)),
+            }
+        }
+    }
+
+    fn port_map(
+        &mut self,
+        context: &Context<'a>,
+        instance: &Instance,
+        targets: Vec<Target>,
+        value: ExprId,
+        span: Span,
+    ) {
+        let name = Some(instance.name.name.clone());
+        self.process(context, ProcessKind::PortMap, name, vec![Self::drive(targets, value, span)], span);
+    }
+}

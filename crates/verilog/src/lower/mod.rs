@@ -1,0 +1,167 @@
+//! From trees to a [`Design`]: instances, parameters and generates are unrolled, every width and sign made explicit.
+
+mod expr;
+mod instance;
+mod scope;
+mod select;
+mod stmt;
+
+use crate::diagnostics as say;
+use crate::tree::{Module, PortDirection};
+use base::{Budget, Diagnostic, Exhausted, Span};
+use design::{
+    Design, Direction, Expr, ExprId, ExprKind, LevelSet, Port, Scope, ScopeId, ScopeKind, Type, TypeId, TypeKind,
+};
+use logic::{LogicVector, Shape};
+use scope::Symbols;
+use std::collections::{BTreeMap, BTreeSet};
+
+/// What elaboration gives: a design unless something stopped it.
+#[derive(Clone, Debug)]
+pub struct Elaborated {
+    /// The elaborated design; `None` after a finding that stops.
+    pub design: Option<Design>,
+    /// What was found, in the order of the source.
+    pub diagnostics: Vec<Diagnostic>,
+}
+
+/// Elaborates `top` with all it instantiates.
+pub fn elaborate(modules: &[&Module], top: &Module, budget: &mut Budget) -> Elaborated {
+    let mut by_name: BTreeMap<&str, &Module> = BTreeMap::new();
+    let mut diagnostics = Vec::new();
+    for module in modules {
+        if let Some(first) = by_name.get(module.name.name.as_str()) {
+            diagnostics.push(say::duplicate_module(&module.name.name, first.name.span, module.name.span));
+        } else {
+            by_name.insert(&module.name.name, module);
+        }
+    }
+    let scope = Scope {
+        name: top.name.name.clone(),
+        unit: top.name.name.clone(),
+        parent: None,
+        kind: ScopeKind::Instance,
+        parameters: Vec::new(),
+        ports: Vec::new(),
+        span: top.header,
+    };
+    let mut lowering = Lowering {
+        modules: by_name,
+        design: Design::new(scope),
+        diagnostics,
+        told: BTreeSet::new(),
+        budget,
+        active: Vec::new(),
+    };
+    let scope = lowering.design.top;
+    if let Err(exhausted) = lowering.module(top, scope, &[]) {
+        lowering.report(say::budget(&exhausted.0.to_string(), top.header));
+    }
+    let Lowering { design, mut diagnostics, .. } = lowering;
+    diagnostics.sort_by_key(|d| d.span);
+    let stopped = diagnostics.iter().any(Diagnostic::stops);
+    Elaborated { design: (!stopped).then_some(design), diagnostics }
+}
+
+/// The state of an elaboration.
+struct Lowering<'a, 'b> {
+    modules: BTreeMap<&'a str, &'a Module>,
+    design: Design,
+    diagnostics: Vec<Diagnostic>,
+    /// What was said already, so that a fault in a module that is instantiated often is said once.
+    told: BTreeSet<(&'static str, Span)>,
+    budget: &'b mut Budget,
+    /// Modules that are being instantiated, outermost first.
+    active: Vec<&'a str>,
+}
+
+/// A module at work: its tree and where its names point.
+struct Context<'a> {
+    module: &'a Module,
+    scope: ScopeId,
+    symbols: Symbols<'a>,
+}
+
+impl<'a> Lowering<'a, '_> {
+    fn report(&mut self, diagnostic: Diagnostic) {
+        let fresh = match diagnostic.span {
+            Some(span) => self.told.insert((diagnostic.code, span)),
+            None => true,
+        };
+        if fresh {
+            self.diagnostics.push(diagnostic);
+        }
+    }
+
+    /// Elaborates a module's body into a scope. `overrides` are parameter values by name.
+    fn module(
+        &mut self,
+        module: &'a Module,
+        scope: ScopeId,
+        overrides: &[(String, LogicVector)],
+    ) -> Result<(), Exhausted> {
+        self.budget.enter()?;
+        self.budget.spend(module.items.len() as u64 + 1)?;
+        self.active.push(&module.name.name);
+        let mut context = Context { module, scope, symbols: Symbols::default() };
+        self.declare_parameters(&mut context, &module.items, overrides)?;
+        self.declare_items(&mut context, &module.items)?;
+        self.ports(&mut context);
+        self.routines(&mut context, &module.items)?;
+        self.items(&mut context, &module.items)?;
+        self.active.pop();
+        self.budget.leave();
+        Ok(())
+    }
+
+    fn ports(&mut self, context: &mut Context<'a>) {
+        let mut listed = BTreeSet::new();
+        for name in &context.module.port_names {
+            if !listed.insert(name.name.as_str()) {
+                let first =
+                    context.module.port_names.iter().find(|n| n.name == name.name).map_or(name.span, |n| n.span);
+                self.report(say::duplicate(&name.name, first, name.span));
+                continue;
+            }
+            match context.symbols.signal(&name.name) {
+                Some(signal) if signal.direction.is_some() => {
+                    let direction = match signal.direction {
+                        Some(PortDirection::Input) => Direction::In,
+                        Some(PortDirection::Output) => Direction::Out,
+                        _ => Direction::InOut,
+                    };
+                    let port = Port { signal: signal.id, direction, span: signal.span };
+                    self.design.scopes[context.scope].ports.push(port);
+                }
+                _ => self.report(say::undeclared_port(&name.name, name.span)),
+            }
+        }
+        let module = context.module;
+        for port in scope::declared_ports(&module.items) {
+            if !listed.contains(port.name.as_str()) {
+                self.report(say::port_not_in_header(&port.name, port.span));
+            }
+        }
+    }
+
+    fn push(&mut self, kind: ExprKind, width: u32, span: Span) -> ExprId {
+        self.design.exprs.push(Expr { kind, width, span })
+    }
+
+    fn constant_expr(&mut self, value: LogicVector, span: Span) -> ExprId {
+        let width = value.width();
+        self.push(ExprKind::Const(value), width, span)
+    }
+
+    fn resize(&mut self, value: ExprId, width: u32, signed: bool, span: Span) -> ExprId {
+        if self.design.exprs[value].width == width {
+            return value;
+        }
+        self.push(ExprKind::Resize { value, signed }, width, span)
+    }
+
+    fn logic_type(&mut self, shape: Shape, signed: bool) -> TypeId {
+        let kind = TypeKind::Logic { shape, signed, levels: LevelSet::Four };
+        self.design.intern_type(Type { kind, name: None })
+    }
+}

@@ -1,0 +1,341 @@
+//! Statements of blocks, functions and tasks.
+
+use super::scope::Symbol;
+use super::{Context, Lowering};
+use crate::diagnostics as say;
+use crate::tree::{self, CaseKind, Control, Declaration, EdgeKind, Ident, NodeId};
+use base::{Exhausted, Span};
+use design::{
+    AssignMode, CaseMatch, Direction, Edge, Event, ExprKind, LoopKind, Sensitivity, Stmt, StmtKind, WaitKind,
+};
+use logic::LogicVector;
+
+impl<'a> Lowering<'a, '_> {
+    pub(super) fn statements(
+        &mut self,
+        context: &mut Context<'a>,
+        list: &'a [tree::Stmt],
+    ) -> Result<Vec<Stmt>, Exhausted> {
+        let mut out = Vec::with_capacity(list.len());
+        for stmt in list {
+            self.statement(context, stmt, &mut out)?;
+        }
+        Ok(out)
+    }
+
+    fn list(&mut self, context: &mut Context<'a>, stmt: &'a tree::Stmt) -> Result<Vec<Stmt>, Exhausted> {
+        self.statements(context, std::slice::from_ref(stmt))
+    }
+
+    fn statement(
+        &mut self,
+        context: &mut Context<'a>,
+        stmt: &'a tree::Stmt,
+        out: &mut Vec<Stmt>,
+    ) -> Result<(), Exhausted> {
+        self.budget.spend(1)?;
+        self.budget.enter()?;
+        let span = stmt.span;
+        let kind = match &stmt.kind {
+            tree::StmtKind::Empty => None,
+            tree::StmtKind::Assign { target, value, blocking, delay } => {
+                self.assign(context, *target, *value, *blocking, delay.is_some())
+            }
+            tree::StmtKind::If { .. } => Some(self.if_chain(context, stmt)?),
+            tree::StmtKind::Case { kind, subject, arms } => Some(self.case(context, *kind, *subject, arms, span)?),
+            tree::StmtKind::For { declared, start, condition, step, body } => {
+                context.symbols.enter();
+                if let Some(declaration) = declared {
+                    self.locals(context, std::slice::from_ref(declaration));
+                }
+                out.extend(self.statements(context, start)?);
+                let condition = self.condition(context, *condition);
+                let body = self.list(context, body)?;
+                let step = self.statements(context, step)?;
+                context.symbols.leave();
+                Some(StmtKind::Loop { kind: LoopKind::While(condition), body, step, label: None })
+            }
+            tree::StmtKind::While { condition, body } => {
+                let kind = LoopKind::While(self.condition(context, *condition));
+                Some(StmtKind::Loop { kind, body: self.list(context, body)?, step: Vec::new(), label: None })
+            }
+            tree::StmtKind::Repeat { count, body } => {
+                let kind = LoopKind::Repeat(self.expr(context, *count).0);
+                Some(StmtKind::Loop { kind, body: self.list(context, body)?, step: Vec::new(), label: None })
+            }
+            tree::StmtKind::Forever { body } => {
+                let body = self.list(context, body)?;
+                Some(StmtKind::Loop { kind: LoopKind::Forever, body, step: Vec::new(), label: None })
+            }
+            tree::StmtKind::Block { label, declarations, body } => {
+                context.symbols.enter();
+                self.locals(context, declarations);
+                let body = self.statements(context, body)?;
+                context.symbols.leave();
+                Some(StmtKind::Block { label: label.as_ref().map(|l| l.name.clone()), body })
+            }
+            tree::StmtKind::Controlled { control, body } => {
+                let wait = match self.control(context, control) {
+                    Some(wait) => StmtKind::Wait(wait),
+                    None => StmtKind::Block { label: None, body: Vec::new() },
+                };
+                out.push(Stmt { kind: wait, span });
+                out.extend(self.list(context, body)?);
+                None
+            }
+            tree::StmtKind::Wait { condition, body } => {
+                let kind = StmtKind::Wait(WaitKind::Until(self.condition(context, *condition)));
+                out.push(Stmt { kind, span });
+                out.extend(self.list(context, body)?);
+                None
+            }
+            tree::StmtKind::Disable(label) => Some(StmtKind::Exit(Some(label.name.clone()))),
+            tree::StmtKind::Return(value) => self.return_statement(context, *value, span, out),
+            tree::StmtKind::SystemCall { name, arguments } => self.system_task(context, name, arguments, span),
+            tree::StmtKind::Call { name, arguments } => self.task_call(context, name, arguments, span),
+            tree::StmtKind::Unread(what) => {
+                self.report(say::not_understood_yet(what, span));
+                None
+            }
+        };
+        out.extend(kind.map(|kind| Stmt { kind, span }));
+        self.budget.leave();
+        Ok(())
+    }
+
+    fn locals(&mut self, context: &mut Context<'a>, declarations: &'a [Declaration]) {
+        for declaration in declarations {
+            for name in &declaration.names {
+                let layout = self.layout(context, declaration, name);
+                self.declare_variable(context, &name.name, layout);
+            }
+        }
+    }
+
+    fn assign(
+        &mut self,
+        context: &mut Context<'a>,
+        target: NodeId,
+        value: NodeId,
+        blocking: bool,
+        delayed: bool,
+    ) -> Option<StmtKind> {
+        let targets = self.targets(context, target, true);
+        let width = targets.as_ref().map_or(1, |t| t.iter().map(|t| t.width).sum());
+        let value = self.expr_assigned(context, value, width);
+        let mode = if blocking { AssignMode::Blocking } else { AssignMode::NonBlocking };
+        let delay = delayed.then_some(design::Delay { femtoseconds: 0, transport: true });
+        Some(StmtKind::Assign { targets: targets?, value, mode, delay })
+    }
+
+    /// Built from the end of the chain, so that a long one doesn't recurse here.
+    fn if_chain(&mut self, context: &mut Context<'a>, stmt: &'a tree::Stmt) -> Result<StmtKind, Exhausted> {
+        let mut arms = Vec::new();
+        let mut last = None;
+        let mut at = Some(stmt);
+        while let Some(here) = at {
+            let tree::StmtKind::If { condition, then, otherwise } = &here.kind else {
+                last = Some(self.list(context, here)?);
+                break;
+            };
+            self.budget.spend(1)?;
+            let condition = self.condition(context, *condition);
+            arms.push((here.span, condition, self.list(context, then)?));
+            at = otherwise.as_deref();
+        }
+        for (span, condition, then) in arms.into_iter().rev() {
+            let kind = StmtKind::If { condition, then, otherwise: last };
+            last = Some(vec![Stmt { kind, span }]);
+        }
+        let only = last.and_then(|mut l| l.pop());
+        Ok(only.map_or(StmtKind::Block { label: None, body: Vec::new() }, |s| s.kind))
+    }
+
+    fn case(
+        &mut self,
+        context: &mut Context<'a>,
+        kind: CaseKind,
+        subject: NodeId,
+        arms: &'a [tree::CaseArm],
+        span: Span,
+    ) -> Result<StmtKind, Exhausted> {
+        // IEEE 1364-2005 9.5: subject and choices are sized against each other; signed only when all of them are.
+        let sizes: Vec<_> = std::iter::once(&subject)
+            .chain(arms.iter().flat_map(|a| &a.choices))
+            .map(|n| self.expr(context, *n).1)
+            .collect();
+        let width = sizes.iter().map(|s| s.width).max().unwrap_or(1);
+        let signed = sizes.iter().all(|s| s.signed);
+        let mut sized = |me: &mut Self, node: NodeId| {
+            let (value, size) = me.expr_at_least(context, node, width);
+            me.resize(value, width, signed && size.signed, span)
+        };
+        let subject = sized(self, subject);
+        let choices: Vec<Vec<_>> =
+            arms.iter().map(|arm| arm.choices.iter().map(|c| sized(self, *c)).collect()).collect();
+        let mut list = Vec::new();
+        let mut default = None;
+        for (arm, choices) in arms.iter().zip(choices) {
+            self.budget.spend(1)?;
+            let body = self.list(context, &arm.body)?;
+            if arm.choices.is_empty() {
+                default = Some(body);
+            } else {
+                list.push(design::Arm { choices, body, span: arm.span });
+            }
+        }
+        let matching = match kind {
+            CaseKind::Exact => CaseMatch::Exact,
+            CaseKind::HighZ => CaseMatch::HighZ,
+            CaseKind::Unknown => CaseMatch::Unknown,
+        };
+        Ok(StmtKind::Case { matching, subject, arms: list, default })
+    }
+
+    /// What a block waits for before its statement; `None` for `@*`, which waits for what follows.
+    fn control(&mut self, context: &mut Context<'a>, control: &'a Control) -> Option<WaitKind> {
+        match control {
+            Control::Star => None,
+            Control::Events(events) => Some(WaitKind::On(self.events(context, events))),
+            Control::Delay(amount) => {
+                let (value, size) = self.expr_at_least(context, *amount, 64);
+                let span = context.module.exprs[*amount].span;
+                let value = self.resize(value, 64, size.signed, span);
+                // One time unit is 1 ns.
+                let unit = self.constant_expr(LogicVector::from_u64(64, 1_000_000), span);
+                let kind = ExprKind::Binary {
+                    op: design::BinaryOp::Mul,
+                    signed: false,
+                    unknowns: design::Unknowns::Propagate,
+                    left: value,
+                    right: unit,
+                };
+                Some(WaitKind::For(self.push(kind, 64, span)))
+            }
+        }
+    }
+
+    fn events(&mut self, context: &mut Context<'a>, events: &'a [(EdgeKind, NodeId)]) -> Vec<Event> {
+        events
+            .iter()
+            .map(|(edge, node)| {
+                let edge = match edge {
+                    EdgeKind::Any => Edge::Any,
+                    EdgeKind::Rising => Edge::Rising,
+                    EdgeKind::Falling => Edge::Falling,
+                };
+                Event { edge, expr: self.expr(context, *node).0 }
+            })
+            .collect()
+    }
+
+    /// The control in front of an always block's statement becomes its sensitivity.
+    pub(super) fn sensitivity(
+        &mut self,
+        context: &mut Context<'a>,
+        body: &'a tree::Stmt,
+    ) -> (Sensitivity, &'a tree::Stmt) {
+        match &body.kind {
+            tree::StmtKind::Controlled { control: Control::Star, body } => (Sensitivity::Reads, body),
+            tree::StmtKind::Controlled { control: Control::Events(events), body } => {
+                (Sensitivity::Events(self.events(context, events)), body)
+            }
+            _ => (Sensitivity::Forever, body),
+        }
+    }
+
+    fn return_statement(
+        &mut self,
+        context: &mut Context<'a>,
+        value: Option<NodeId>,
+        span: Span,
+        out: &mut Vec<Stmt>,
+    ) -> Option<StmtKind> {
+        if let Some(value) = value {
+            let result = self.design.subprograms.iter().rev().find_map(|(_, s)| {
+                let id = s.result?;
+                let name = &self.design.variables[id].name;
+                matches!(context.symbols.get(name), Some(Symbol::Variable { id: found, .. }) if *found == id)
+                    .then_some(id)
+            });
+            let Some(result) = result else {
+                self.report(say::not_understood_yet("`return` outside a function", span));
+                return None;
+            };
+            let width = self.design.type_width(self.design.variables[result].ty);
+            let value = self.expr_assigned(context, value, width);
+            let target =
+                design::Target { storage: design::Storage::Variable(result), low: 0, width, element: None, span };
+            let kind = StmtKind::Assign { targets: vec![target], value, mode: AssignMode::Blocking, delay: None };
+            out.push(Stmt { kind, span });
+        }
+        Some(StmtKind::Return)
+    }
+
+    fn system_task(
+        &mut self,
+        context: &mut Context<'a>,
+        name: &str,
+        arguments: &'a [NodeId],
+        span: Span,
+    ) -> Option<StmtKind> {
+        match name {
+            "display" | "write" | "strobe" | "monitor" => {
+                let mut parts = Vec::new();
+                for argument in arguments {
+                    let kind = &context.module.exprs[*argument].kind;
+                    parts.push(match kind {
+                        tree::NodeKind::Text(text) => self.push(ExprKind::Text(text.clone()), 0, span),
+                        tree::NodeKind::Missing => continue,
+                        _ => self.expr(context, *argument).0,
+                    });
+                }
+                Some(StmtKind::Print { parts, newline: name != "write" })
+            }
+            "finish" | "stop" => Some(StmtKind::Finish),
+            "dumpfile" | "dumpvars" | "dumpon" | "dumpoff" | "timeformat" => None,
+            _ => {
+                self.report(say::not_understood_yet(&format!("`${name}`"), span));
+                None
+            }
+        }
+    }
+
+    fn task_call(
+        &mut self,
+        context: &mut Context<'a>,
+        name: &Ident,
+        arguments: &'a [NodeId],
+        span: Span,
+    ) -> Option<StmtKind> {
+        let Some(Symbol::Routine { id, .. }) = context.symbols.get(&name.name) else {
+            let near = context.symbols.nearest(&name.name).map(str::to_owned);
+            self.report(say::undeclared(&name.name, near.as_deref(), name.span));
+            return None;
+        };
+        let id = *id;
+        let parameters = self.design.subprograms[id].parameters.clone();
+        if parameters.len() != arguments.len() {
+            self.report(say::too_many_connections(&name.name, parameters.len(), span));
+            return None;
+        }
+        let mut actuals = Vec::new();
+        for (argument, (variable, direction)) in arguments.iter().zip(parameters) {
+            let width = self.design.type_width(self.design.variables[variable].ty);
+            let target = match direction {
+                Direction::In => None,
+                _ => Some(self.targets(context, *argument, true)?.into_iter().next()?),
+            };
+            let value = match direction {
+                Direction::Out => self.constant_expr(LogicVector::filled(width, logic::Level::Unknown), span),
+                _ => self.expr_assigned(context, *argument, width),
+            };
+            if target.as_ref().is_some_and(|t| t.width != width) {
+                self.report(say::not_understood_yet("An output of a task with another width", span));
+                return None;
+            }
+            actuals.push((value, target));
+        }
+        Some(StmtKind::Call { subprogram: id, arguments: actuals })
+    }
+}

@@ -1,0 +1,433 @@
+//! The tree the parser makes. Expressions live in an arena of their module, operands before the nodes that use them,
+//! so that no nesting can overflow a stack.
+
+use crate::lexer::Number;
+use base::{Arena, Span, id_type};
+
+id_type!(
+    /// An expression of a module's tree.
+    NodeId,
+    "x"
+);
+
+/// A name with its place.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Ident {
+    /// The name.
+    pub name: String,
+    /// Where it stands.
+    pub span: Span,
+}
+
+/// Which way a port goes.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum PortDirection {
+    /// `input`
+    Input,
+    /// `output`
+    Output,
+    /// `inout`
+    InOut,
+}
+
+/// A port as the header names it, before elaboration.
+#[derive(Clone, Debug, PartialEq)]
+pub struct PortSummary {
+    /// Its name and place.
+    pub name: Ident,
+    /// Its direction; `None` when the module never declares it.
+    pub direction: Option<PortDirection>,
+}
+
+/// A module as it was written.
+#[derive(Clone, Debug)]
+pub struct Module {
+    /// Its name.
+    pub name: Ident,
+    /// From `module` to the `;` of the header.
+    pub header: Span,
+    pub(crate) port_names: Vec<Ident>,
+    pub(crate) items: Vec<Item>,
+    pub(crate) exprs: Arena<NodeId, Node>,
+}
+
+impl Module {
+    /// Its ports in order.
+    pub fn ports(&self) -> Vec<PortSummary> {
+        let direction = |name: &str| {
+            self.items.iter().find_map(|item| match item {
+                Item::Declaration(d) if d.names.iter().any(|n| n.name.name == name) => d.direction,
+                _ => None,
+            })
+        };
+        self.port_names
+            .iter()
+            .map(|name| PortSummary { name: name.clone(), direction: direction(&name.name) })
+            .collect()
+    }
+
+    /// The modules it instantiates.
+    pub fn instantiates(&self) -> Vec<&Ident> {
+        fn walk<'a>(items: &'a [Item], out: &mut Vec<&'a Ident>) {
+            for item in items {
+                match item {
+                    Item::Instance(i) => out.push(&i.module),
+                    Item::GenerateBlock { items, .. } | Item::GenerateFor { items, .. } => walk(items, out),
+                    Item::GenerateIf { then, otherwise, .. } => {
+                        walk(then, out);
+                        walk(otherwise, out);
+                    }
+                    _ => {}
+                }
+            }
+        }
+        let mut list = Vec::new();
+        walk(&self.items, &mut list);
+        list
+    }
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct Range {
+    pub(crate) left: NodeId,
+    pub(crate) right: NodeId,
+    pub(crate) span: Span,
+}
+
+/// What a declaration makes.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum DataKind {
+    /// `wire`, `tri` and a port without a kind.
+    Wire,
+    WiredAnd,
+    WiredOr,
+    Supply0,
+    Supply1,
+    Reg,
+    Logic,
+    Integer,
+    Time,
+    Real,
+    Genvar,
+    Event,
+}
+
+impl DataKind {
+    pub(crate) fn is_variable(self) -> bool {
+        matches!(self, Self::Reg | Self::Logic | Self::Integer | Self::Time | Self::Real)
+    }
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct DeclaredName {
+    pub(crate) name: Ident,
+    pub(crate) dimensions: Vec<Range>,
+    pub(crate) value: Option<NodeId>,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct Declaration {
+    pub(crate) direction: Option<PortDirection>,
+    /// `None` for a port that says no kind.
+    pub(crate) kind: Option<DataKind>,
+    pub(crate) signed: bool,
+    pub(crate) range: Option<Range>,
+    pub(crate) names: Vec<DeclaredName>,
+    pub(crate) span: Span,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct Parameter {
+    pub(crate) name: Ident,
+    pub(crate) local: bool,
+    pub(crate) signed: bool,
+    pub(crate) range: Option<Range>,
+    pub(crate) value: NodeId,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct Connection {
+    /// `None` for a connection by position.
+    pub(crate) port: Option<Ident>,
+    /// `None` for an open one.
+    pub(crate) value: Option<NodeId>,
+    pub(crate) span: Span,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct Instance {
+    pub(crate) module: Ident,
+    pub(crate) name: Ident,
+    pub(crate) array: Option<Range>,
+    pub(crate) parameters: Vec<Connection>,
+    pub(crate) connections: Vec<Connection>,
+    /// `.*`
+    pub(crate) wildcard: bool,
+    pub(crate) span: Span,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct Gate {
+    pub(crate) kind: &'static str,
+    pub(crate) name: Option<Ident>,
+    pub(crate) array: Option<Range>,
+    pub(crate) terminals: Vec<NodeId>,
+    pub(crate) span: Span,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct Routine {
+    pub(crate) name: Ident,
+    /// The result's range; a task has none.
+    pub(crate) result: Option<Declaration>,
+    pub(crate) declarations: Vec<Declaration>,
+    pub(crate) body: Vec<Stmt>,
+    pub(crate) span: Span,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) enum Item {
+    Declaration(Declaration),
+    Parameter(Parameter),
+    Assign {
+        target: NodeId,
+        value: NodeId,
+        delayed: bool,
+        span: Span,
+    },
+    Gate(Gate),
+    Instance(Instance),
+    Always {
+        kind: AlwaysKind,
+        body: Stmt,
+        span: Span,
+    },
+    Initial {
+        body: Stmt,
+        span: Span,
+    },
+    Routine(Routine),
+    GenerateBlock {
+        label: Option<Ident>,
+        items: Vec<Item>,
+    },
+    GenerateFor {
+        variable: Ident,
+        start: NodeId,
+        condition: NodeId,
+        step: NodeId,
+        label: Option<Ident>,
+        items: Vec<Item>,
+        span: Span,
+    },
+    GenerateIf {
+        condition: NodeId,
+        then: Vec<Item>,
+        otherwise: Vec<Item>,
+    },
+    /// Legal, but not read by this version.
+    Unread {
+        what: String,
+        span: Span,
+    },
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum AlwaysKind {
+    Plain,
+    Comb,
+    Latch,
+    Ff,
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum EdgeKind {
+    Any,
+    Rising,
+    Falling,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) enum Control {
+    /// `@*`
+    Star,
+    Events(Vec<(EdgeKind, NodeId)>),
+    Delay(NodeId),
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum CaseKind {
+    Exact,
+    HighZ,
+    Unknown,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct CaseArm {
+    /// Empty for `default`.
+    pub(crate) choices: Vec<NodeId>,
+    pub(crate) body: Stmt,
+    pub(crate) span: Span,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) enum StmtKind {
+    Empty,
+    Assign {
+        target: NodeId,
+        value: NodeId,
+        blocking: bool,
+        delay: Option<Control>,
+    },
+    If {
+        condition: NodeId,
+        then: Box<Stmt>,
+        otherwise: Option<Box<Stmt>>,
+    },
+    Case {
+        kind: CaseKind,
+        subject: NodeId,
+        arms: Vec<CaseArm>,
+    },
+    For {
+        declared: Option<Declaration>,
+        start: Vec<Stmt>,
+        condition: NodeId,
+        step: Vec<Stmt>,
+        body: Box<Stmt>,
+    },
+    While {
+        condition: NodeId,
+        body: Box<Stmt>,
+    },
+    Repeat {
+        count: NodeId,
+        body: Box<Stmt>,
+    },
+    Forever {
+        body: Box<Stmt>,
+    },
+    Block {
+        label: Option<Ident>,
+        declarations: Vec<Declaration>,
+        body: Vec<Stmt>,
+    },
+    Controlled {
+        control: Control,
+        body: Box<Stmt>,
+    },
+    Wait {
+        condition: NodeId,
+        body: Box<Stmt>,
+    },
+    Disable(Ident),
+    Return(Option<NodeId>),
+    SystemCall {
+        name: String,
+        arguments: Vec<NodeId>,
+    },
+    Call {
+        name: Ident,
+        arguments: Vec<NodeId>,
+    },
+    /// Legal, but not read by this version.
+    Unread(String),
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct Stmt {
+    pub(crate) kind: StmtKind,
+    pub(crate) span: Span,
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Unary {
+    Plus,
+    Minus,
+    LogicalNot,
+    Not,
+    And,
+    Nand,
+    Or,
+    Nor,
+    Xor,
+    Xnor,
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Binary {
+    Pow,
+    Mul,
+    Div,
+    Rem,
+    Add,
+    Sub,
+    ShiftLeft,
+    ShiftRight,
+    ArithmeticLeft,
+    ArithmeticRight,
+    Less,
+    LessEqual,
+    Greater,
+    GreaterEqual,
+    Equal,
+    NotEqual,
+    CaseEqual,
+    CaseNotEqual,
+    And,
+    Xor,
+    Xnor,
+    Or,
+    LogicalAnd,
+    LogicalOr,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) enum NodeKind {
+    Number(Number),
+    Real,
+    Text(String),
+    Name(Ident),
+    /// `u1.carry`
+    Path(Vec<Ident>),
+    Index {
+        base: NodeId,
+        index: NodeId,
+    },
+    Part {
+        base: NodeId,
+        left: NodeId,
+        right: NodeId,
+    },
+    /// `base[start +: width]`, or `-:` when `down`.
+    IndexedPart {
+        base: NodeId,
+        start: NodeId,
+        width: NodeId,
+        down: bool,
+    },
+    Unary(Unary, NodeId),
+    Binary(Binary, NodeId, NodeId),
+    Ternary(NodeId, NodeId, NodeId),
+    Concat(Vec<NodeId>),
+    Replicate {
+        count: NodeId,
+        parts: Vec<NodeId>,
+    },
+    Call {
+        name: Ident,
+        arguments: Vec<NodeId>,
+    },
+    System {
+        name: String,
+        arguments: Vec<NodeId>,
+    },
+    /// Stands where the parser found no expression.
+    Missing,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct Node {
+    pub(crate) kind: NodeKind,
+    pub(crate) span: Span,
+}
