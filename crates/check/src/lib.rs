@@ -1,1 +1,21 @@
-//! placeholder
+//! The checker: an exercise, a hand-in, six stages, a verdict with evidence. Pure functions: no clock, no network, no
+//! database; files are handed in as bytes.
+
+mod behaviour;
+mod compare;
+mod diagnostics;
+mod exercise;
+mod languages;
+mod names;
+mod pipeline;
+mod verdict;
+mod wiring;
+
+pub use compare::{ActualColumn, ActualTable};
+pub use exercise::{Exercise, ExerciseError, ExercisePort, WiringPlan};
+pub use pipeline::{Checked, HandIn, HandInFile, check, check_with_cancel};
+pub use verdict::{
+    Evidence, Finding, NearMiss, Proof, ProofKind, ProofMethod, RelatedPlace, Resources, RowCount, StageResult,
+    StageState, Verdict, VerdictKind,
+};
+pub use wiring::{BenchState, bench_state};

@@ -1,1 +1,41 @@
-fn main(){}
+//! The command-line program `zesty-gate`: checking and deriving in a terminal, and starting the web application.
+
+mod check;
+mod derive;
+mod report;
+
+use clap::{Parser, Subcommand};
+use std::process::ExitCode;
+
+/// Sets digital-logic lab exercises, checks hand-ins against them and keeps the pass sheet.
+#[derive(Parser)]
+#[command(version, about)]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Checks one hand-in against an exercise.
+    Check(check::Args),
+    /// Derives table and canonical forms from a behaviour.
+    Derive(derive::Args),
+}
+
+/// A call or an input that could not be used: one sentence, exit status 2.
+struct Unusable(String);
+
+fn main() -> ExitCode {
+    let outcome = match Cli::parse().command {
+        Command::Check(args) => check::run(&args),
+        Command::Derive(args) => derive::run(&args),
+    };
+    match outcome {
+        Ok(code) => code,
+        Err(Unusable(message)) => {
+            report::to_people(&message);
+            ExitCode::from(2)
+        }
+    }
+}

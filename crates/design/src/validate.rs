@@ -132,10 +132,10 @@ fn statements(design: &Design, body: &[Stmt]) -> Result<(), Invalid> {
                 stack.extend(step);
             }
             StmtKind::Block { body, .. } => stack.extend(body),
-            StmtKind::Call { subprogram, arguments } => {
-                if design.subprograms.get(*subprogram).is_none_or(|s| s.parameters.len() != arguments.len()) {
-                    return fail("a call doesn't fit its subprogram");
-                }
+            StmtKind::Call { subprogram, arguments }
+                if design.subprograms.get(*subprogram).is_none_or(|s| s.parameters.len() != arguments.len()) =>
+            {
+                return fail("a call doesn't fit its subprogram");
             }
             _ => {}
         }

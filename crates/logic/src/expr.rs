@@ -418,11 +418,11 @@ impl Sliced {
         let mut bits = vec![0u64; width];
         for j in 0..width {
             let mut carry = 0;
-            for i in j..width {
+            for (i, bit) in bits.iter_mut().enumerate().skip(j) {
                 let partial = self.bit(i - j) & other.bit(j);
-                let s = bits[i] ^ partial ^ carry;
-                carry = bits[i] & partial | carry & (bits[i] ^ partial);
-                bits[i] = s;
+                let s = *bit ^ partial ^ carry;
+                carry = *bit & partial | carry & (*bit ^ partial);
+                *bit = s;
             }
         }
         Self { bits, signed }

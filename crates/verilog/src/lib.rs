@@ -27,7 +27,15 @@ pub struct Parsed {
 pub fn parse(id: FileId, file: &SourceFile, budget: &mut Budget) -> Parsed {
     let (tokens, mut diagnostics) = lexer::tokenize(id, &file.text);
     let (modules, more) = grammar::parse_file(id, &tokens, budget);
-    diagnostics.extend(more);
+    // A token that could not be read makes the grammar stumble behind it: that is no fault of its own.
+    let first = diagnostics.iter().filter(|d| d.stops()).filter_map(|d| d.span).min();
+    diagnostics.extend(more.into_iter().filter(|d| first.is_none() || d.span < first));
+    if let Some(first) = first {
+        let line = file.place(first.start).line;
+        diagnostics.retain(|d| d.span.is_none_or(|s| s <= first || file.place(s.start).line != line));
+        diagnostics
+            .retain(|d| d.code != "missing-semicolon" || d.span.is_none_or(|s| file.place(s.start).line != line));
+    }
     diagnostics.sort_by_key(|d| d.span);
     Parsed { modules, diagnostics }
 }

@@ -167,27 +167,15 @@ impl<'a> Pass<'a> {
     }
 
     fn lint_drivers(&mut self, diagnostics: &mut Vec<Diagnostic>) {
-        let mut told = BTreeSet::new();
         let observed = self.observed();
         for (signal, span) in &self.latched {
             if observed.contains(signal) {
                 diagnostics.push(say::inferred_latch(&self.design.signal_path(*signal), *span));
             }
         }
-        for (slot, drivers) in &mut self.drivers {
+        for drivers in self.drivers.values_mut() {
             if drivers.iter().any(|d| !d.initial) {
                 drivers.retain(|d| !d.initial);
-            }
-            let signal = self.slot_signal[*slot as usize];
-            let strong: Vec<&Driver> = drivers.iter().filter(|d| d.bit.floating == Lit::FALSE).collect();
-            let wired =
-                matches!(self.design.signals[signal].kind, SignalKind::Net(NetKind::WiredAnd | NetKind::WiredOr));
-            if strong.len() > 1 && !wired && observed.contains(&signal) && told.insert(signal) {
-                diagnostics.push(say::several_drivers(
-                    &self.design.signal_path(signal),
-                    strong[0].span,
-                    strong[1].span,
-                ));
             }
         }
         self.lint_ports(diagnostics);
@@ -237,6 +225,8 @@ struct Join<'p, 'a> {
     slots: BTreeMap<Slot, Bit>,
     open: Vec<Slot>,
     looped: BTreeSet<Slot>,
+    /// Signals whose drivers were told to fight.
+    fought: BTreeSet<SignalId>,
 }
 
 enum Work {
@@ -255,6 +245,7 @@ impl<'p, 'a> Join<'p, 'a> {
             slots: BTreeMap::new(),
             open: Vec::new(),
             looped: BTreeSet::new(),
+            fought: BTreeSet::new(),
         }
     }
 
@@ -302,7 +293,7 @@ impl<'p, 'a> Join<'p, 'a> {
                 Work::Slot(slot) => self.open_slot(slot, &mut work, diagnostics),
                 Work::CloseSlot(slot) => {
                     self.open.pop();
-                    let bit = self.combine_drivers(slot);
+                    let bit = self.combine_drivers(slot, diagnostics);
                     self.slots.insert(slot, bit);
                 }
                 Work::Node(id) => {
@@ -398,7 +389,7 @@ impl<'p, 'a> Join<'p, 'a> {
         diagnostics.push(say::combinational_loop(&names, span));
     }
 
-    fn combine_drivers(&mut self, slot: Slot) -> Bit {
+    fn combine_drivers(&mut self, slot: Slot, diagnostics: &mut Vec<Diagnostic>) -> Bit {
         let pass = self.pass;
         let signal = &pass.design.signals[pass.slot_signal[slot as usize]];
         match signal.kind {
@@ -422,7 +413,23 @@ impl<'p, 'a> Join<'p, 'a> {
                 floating: self.lit(d.bit.floating),
             })
             .collect();
+        self.lint_drivers(slot, drivers, &bits, diagnostics);
         bits.into_iter().reduce(|a, b| self.resolve_pair(signal.kind, a, b)).unwrap_or(Bit::Z)
+    }
+
+    /// Two drivers that never let go fight, unless the net is made for it.
+    fn lint_drivers(&mut self, slot: Slot, drivers: &[Driver], bits: &[Bit], diagnostics: &mut Vec<Diagnostic>) {
+        let signal = self.pass.slot_signal[slot as usize];
+        let item = &self.pass.design.signals[signal];
+        if matches!(item.kind, SignalKind::Net(NetKind::WiredAnd | NetKind::WiredOr)) {
+            return;
+        }
+        let strong: Vec<&Driver> =
+            drivers.iter().zip(bits).filter(|(_, b)| b.floating == Lit::FALSE).map(|(d, _)| d).collect();
+        if strong.len() > 1 && self.fought.insert(signal) {
+            let name = self.pass.design.signal_path(signal);
+            diagnostics.push(say::several_drivers(&name, strong[0].span, strong[1].span));
+        }
     }
 
     /// Two drivers of one net (IEEE 1164 `resolved`, strong levels only).

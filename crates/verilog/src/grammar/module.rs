@@ -120,10 +120,13 @@ impl Parser<'_, '_> {
             return Ok(());
         }
         let mut current: Option<Declaration> = None;
+        let mut told = false;
         loop {
             if self.at_symbol(")") {
                 let at = self.last_span();
-                self.report(say::semicolon_after_last_port(at));
+                if !told {
+                    self.report(say::semicolon_after_last_port(at));
+                }
                 break;
             }
             let start = self.span();
@@ -153,11 +156,19 @@ impl Parser<'_, '_> {
             if self.at_symbol(";") {
                 let at = self.span();
                 self.advance();
-                if self.at_symbol(")") {
-                    self.report(say::semicolon_after_last_port(at));
+                // The same slip at every port is told once.
+                let last = self.at_symbol(")");
+                if !told {
+                    self.report(if last {
+                        say::semicolon_after_last_port(at)
+                    } else {
+                        say::semicolon_between_ports(at)
+                    });
+                }
+                told = true;
+                if last {
                     break;
                 }
-                self.report(say::semicolon_between_ports(at));
                 continue;
             }
             if !self.eat(",") {

@@ -75,12 +75,14 @@ impl<'a> Lowering<'a, '_> {
                 }
             }
             Item::Parameter(_) | Item::Routine(_) => {}
-            Item::Assign { target, value, span, .. } => {
+            Item::Assign { target, value, delayed, span } => {
                 let targets = self.targets(context, *target, false);
                 let width = targets.as_ref().map_or(1, |t| t.iter().map(|t| t.width).sum());
                 let value = self.expr_assigned(context, *value, width);
                 if let Some(targets) = targets {
-                    let body = vec![Self::drive(targets, value, *span)];
+                    let delay = delayed.then_some(design::Delay { femtoseconds: 0, transport: false });
+                    let kind = StmtKind::Assign { targets, value, mode: AssignMode::Blocking, delay };
+                    let body = vec![Stmt { kind, span: *span }];
                     self.process(context, ProcessKind::Assignment, None, body, *span);
                 }
             }
@@ -136,8 +138,12 @@ impl<'a> Lowering<'a, '_> {
         let (mut value, _) = self.constant(context, *start);
         value = value.resized(32, true);
         let name = label.as_ref().map_or("for", |l| l.name.as_str());
-        loop {
+        for turn in 0u32.. {
             self.budget.spend(100)?;
+            if turn > 4096 {
+                self.report(say::budget("more than 4,096 turns of a generate", *span));
+                break;
+            }
             context.symbols.enter();
             let symbol = Symbol::Parameter { value: value.clone(), signed: true, span: variable.span };
             context.symbols.insert(&variable.name, symbol);
@@ -154,6 +160,7 @@ impl<'a> Lowering<'a, '_> {
             }
             value = next.resized(32, true);
         }
+        Ok(())
     }
 
     /// Items of a generate in a scope of their own; `index` is recorded as the scope's parameter.

@@ -1,0 +1,182 @@
+//! The bench: levels of switches through the wiring into the design, and its outputs through the wiring to lamps.
+
+use crate::model::Board;
+use crate::wiring::{PortBit, Wiring};
+
+/// What an output of the design does on a row.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum OutputLevel {
+    /// Low.
+    Zero,
+    /// High.
+    One,
+    /// Neither.
+    Unknown,
+}
+
+/// What a lamp shows.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Lamp {
+    /// Lit.
+    Lit,
+    /// Dark.
+    Dark,
+    /// Its level is not known.
+    Unknown,
+    /// Two outputs pull it different ways.
+    Conflict,
+}
+
+/// A board with a wired design. Inputs and outputs are the design's port bits, inputs most significant first.
+#[derive(Clone, Debug)]
+pub struct Bench<'a> {
+    board: &'a Board,
+    wiring: &'a Wiring,
+    inputs: Vec<&'a PortBit>,
+    outputs: Vec<&'a PortBit>,
+}
+
+impl<'a> Bench<'a> {
+    /// A bench; `ports` in table order.
+    pub fn new(board: &'a Board, wiring: &'a Wiring, ports: &'a [PortBit]) -> Self {
+        let (inputs, outputs) = ports.iter().partition(|p| p.is_input);
+        Self { board, wiring, inputs, outputs }
+    }
+
+    /// How the switches stand for a row of the table: true is on (up, pressed), a value for each part of the board;
+    /// parts that no input is wired to stay as in `before`.
+    pub fn switches_for_row(&self, row: u64, before: &[bool]) -> Vec<bool> {
+        let mut switches: Vec<bool> =
+            (0..self.board.parts.len()).map(|i| before.get(i).copied().unwrap_or(false)).collect();
+        for (i, input) in self.inputs.iter().enumerate() {
+            if let Some(part) = self.wiring.parts.get(&input.name) {
+                let level = row >> (self.inputs.len() - 1 - i) & 1 == 1;
+                switches[*part] = level == self.board.parts[*part].active.level();
+            }
+        }
+        switches
+    }
+
+    /// The levels that reach the design's inputs; `None` for an input that is not wired to a switch.
+    fn input_levels(&self, switches: &[bool]) -> Vec<Option<bool>> {
+        self.inputs
+            .iter()
+            .map(|input| {
+                let part = *self.wiring.parts.get(&input.name)?;
+                let is_switch = self.board.parts[part].kind.is_input();
+                is_switch.then(|| switches.get(part).copied().unwrap_or(false) == self.board.parts[part].active.level())
+            })
+            .collect()
+    }
+
+    /// The row that the switches select, when every input is wired to one.
+    pub fn row(&self, switches: &[bool]) -> Option<u64> {
+        self.input_levels(switches).into_iter().try_fold(0u64, |row, level| Some(row << 1 | u64::from(level?)))
+    }
+
+    /// What each part of the board shows (dark for parts that are no lamps). `output(row, k)` is the level of the
+    /// design's output `k` on a row. With up to ten open inputs an output is known where they don't matter.
+    pub fn lamps(&self, switches: &[bool], output: impl Fn(u64, usize) -> OutputLevel) -> Vec<Lamp> {
+        let mut lamps = vec![None; self.board.parts.len()];
+        let levels = self.input_levels(switches);
+        for (k, port) in self.outputs.iter().enumerate() {
+            let Some(part) = self.wiring.parts.get(&port.name) else { continue };
+            if self.board.parts[*part].kind.is_input() {
+                continue;
+            }
+            let lamp = match settled(&levels, |row| output(row, k)) {
+                OutputLevel::Unknown => Lamp::Unknown,
+                level if (level == OutputLevel::One) == self.board.parts[*part].active.level() => Lamp::Lit,
+                _ => Lamp::Dark,
+            };
+            lamps[*part] = Some(match lamps[*part] {
+                None => lamp,
+                Some(other) if other == lamp => lamp,
+                Some(_) => Lamp::Conflict,
+            });
+        }
+        lamps.into_iter().map(|l| l.unwrap_or(Lamp::Dark)).collect()
+    }
+}
+
+fn settled(levels: &[Option<bool>], output: impl Fn(u64) -> OutputLevel) -> OutputLevel {
+    let open = levels.iter().filter(|l| l.is_none()).count();
+    if open > 10 {
+        return OutputLevel::Unknown;
+    }
+    let mut seen = None;
+    for choice in 0..1u64 << open {
+        let mut next = 0;
+        let row = levels.iter().fold(0u64, |row, level| {
+            let bit = level.unwrap_or_else(|| {
+                next += 1;
+                choice >> (next - 1) & 1 == 1
+            });
+            row << 1 | u64::from(bit)
+        });
+        let level = output(row);
+        if seen.is_some_and(|s| s != level) {
+            return OutputLevel::Unknown;
+        }
+        seen = Some(level);
+    }
+    seen.unwrap_or(OutputLevel::Unknown)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn ports() -> Vec<PortBit> {
+        let bit = |name: &str, is_input| PortBit { name: name.into(), is_input };
+        vec![bit("a", true), bit("b", true), bit("f", false)]
+    }
+
+    fn wire(board: &Board, pairs: &[(&str, &str)]) -> Wiring {
+        let parts = pairs.iter().map(|(bit, label)| ((*bit).to_owned(), board.by_label(label).unwrap())).collect();
+        Wiring { parts }
+    }
+
+    fn and(row: u64, _: usize) -> OutputLevel {
+        if row == 3 { OutputLevel::One } else { OutputLevel::Zero }
+    }
+
+    #[test]
+    fn lamps_follow_the_switches_and_an_active_low_lamp_lights_on_0() {
+        let board = Board::shipped("pith-8").unwrap();
+        let ports = ports();
+        let lit = |label: &str, row: u64| {
+            let wiring = wire(&board, &[("a", "SW7"), ("b", "SW6"), ("f", label)]);
+            let bench = Bench::new(&board, &wiring, &ports);
+            let switches = bench.switches_for_row(row, &[]);
+            assert_eq!(bench.row(&switches), Some(row));
+            bench.lamps(&switches, and)[board.by_label(label).unwrap()]
+        };
+        assert_eq!((lit("LD0", 3), lit("LD0", 2)), (Lamp::Lit, Lamp::Dark));
+        assert_eq!((lit("BELT", 3), lit("BELT", 2)), (Lamp::Dark, Lamp::Lit));
+    }
+
+    #[test]
+    fn a_pressed_active_low_button_is_a_0() {
+        let board = Board::shipped("pith-8").unwrap();
+        let ports = ports();
+        let wiring = wire(&board, &[("a", "STOP"), ("b", "SW6"), ("f", "LD0")]);
+        let bench = Bench::new(&board, &wiring, &ports);
+        let mut switches = vec![false; board.parts.len()];
+        assert_eq!(bench.row(&switches), Some(2));
+        switches[board.by_label("STOP").unwrap()] = true;
+        assert_eq!(bench.row(&switches), Some(0));
+    }
+
+    #[test]
+    fn an_open_input_makes_a_lamp_unknown_only_where_it_matters() {
+        let board = Board::shipped("pith-8").unwrap();
+        let ports = ports();
+        let wiring = wire(&board, &[("a", "SW7"), ("f", "LD0")]);
+        let bench = Bench::new(&board, &wiring, &ports);
+        let lamp = board.by_label("LD0").unwrap();
+        assert_eq!(bench.lamps(&bench.switches_for_row(0, &[]), and)[lamp], Lamp::Dark);
+        assert_eq!(bench.lamps(&bench.switches_for_row(2, &[]), and)[lamp], Lamp::Unknown);
+        assert_eq!(bench.row(&bench.switches_for_row(2, &[])), None);
+    }
+}

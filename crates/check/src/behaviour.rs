@@ -1,0 +1,245 @@
+//! From the `[behaviour]` of an exercise to the table that hand-ins are held against.
+
+use crate::exercise::{Beside, ExercisePort, Fault, RawBehaviour};
+use crate::{languages, names};
+use base::{Budget, SourceFile, SourceMap};
+use logic::{OutputColumn, RowSet, Shape, TableError, TruthTable, input_word, parse_expr, parse_rows};
+use std::collections::BTreeMap;
+use toml::Spanned;
+
+/// The expected table: input bits and output bits in port order, each port from its most significant bit.
+pub(crate) fn expected_table(
+    raw: &RawBehaviour,
+    ports: &[ExercisePort],
+    beside: &Beside<'_>,
+) -> Result<TruthTable, Fault> {
+    let bits = |inputs: bool| -> Vec<String> {
+        ports.iter().filter(|p| p.is_input == inputs).flat_map(|p| p.bit_names().collect::<Vec<_>>()).collect()
+    };
+    let (inputs, outputs) = (bits(true), bits(false));
+    let kind = raw.kind.get_ref().as_str();
+    keys_fit(raw, kind)?;
+    match kind {
+        "minterms" | "maxterms" => from_terms(raw, inputs, &outputs, kind == "maxterms"),
+        "expressions" => from_expressions(raw, ports, inputs, &outputs),
+        "table" => {
+            let Some(rows) = &raw.rows else { return Err(missing(raw, "rows")) };
+            parse_rows(rows.get_ref(), &inputs, &outputs).map_err(|e| (rows.span(), sentence(&e)))
+        }
+        "reference" => from_reference(raw, ports, beside),
+        "states" | "rate" | "sequence" => {
+            let message =
+                format!("The behaviour `{kind}` is clocked, which this version can't check yet; use another kind.");
+            Err((raw.kind.span(), message))
+        }
+        other => {
+            let known = ["minterms", "maxterms", "expressions", "table", "reference"];
+            let message = format!("`{other}` is no kind of behaviour; use one of {}.", known.join(", "));
+            Err((raw.kind.span(), message))
+        }
+    }
+}
+
+fn sentence(error: &TableError) -> String {
+    let text = error.to_string();
+    let mut chars = text.chars();
+    let first = chars.next().map(|c| if text.starts_with('`') { c } else { c.to_ascii_uppercase() });
+    first.into_iter().chain(chars).chain(".".chars()).collect()
+}
+
+fn missing(raw: &RawBehaviour, key: &str) -> Fault {
+    let message = format!("A behaviour of kind `{}` needs `{key}`; add it.", raw.kind.get_ref());
+    (raw.kind.span(), message)
+}
+
+fn keys_fit(raw: &RawBehaviour, kind: &str) -> Result<(), Fault> {
+    let given = [
+        ("outputs", raw.outputs.keys().next().map(Spanned::span), &["minterms", "maxterms", "expressions"][..]),
+        ("dont_care", raw.dont_care.keys().next().map(Spanned::span), &["minterms", "maxterms"]),
+        ("rows", raw.rows.as_ref().map(Spanned::span), &["table"]),
+        ("files", raw.files.as_ref().map(Spanned::span), &["reference"]),
+    ];
+    for (key, span, kinds) in given {
+        if let Some(span) = span
+            && !kinds.contains(&kind)
+        {
+            return Err((span, format!("`{key}` has no meaning for a behaviour of kind `{kind}`; remove it.")));
+        }
+    }
+    Ok(())
+}
+
+fn row_list(value: &Spanned<toml::Value>) -> Result<Vec<u64>, Fault> {
+    let fail = || (value.span(), "This should be a list of row numbers; write it as `[5, 7]`.".to_owned());
+    let list = value.get_ref().as_array().ok_or_else(fail)?;
+    list.iter().map(|v| v.as_integer().and_then(|n| u64::try_from(n).ok()).ok_or_else(fail)).collect()
+}
+
+fn from_terms(
+    raw: &RawBehaviour,
+    inputs: Vec<String>,
+    outputs: &[String],
+    maxterms: bool,
+) -> Result<TruthTable, Fault> {
+    let n = u32::try_from(inputs.len()).unwrap_or(u32::MAX);
+    let mut columns: BTreeMap<&str, OutputColumn> = BTreeMap::new();
+    for key in raw.outputs.keys().chain(raw.dont_care.keys()) {
+        if !outputs.contains(key.get_ref()) {
+            let near = base::nearest(key.get_ref(), outputs.iter().map(String::as_str));
+            let hint = near.map_or("name an output bit, such as `lamp[0]`".into(), |n| format!("write `{n}`"));
+            return Err((key.span(), format!("There is no output bit `{}`; {hint}.", key.get_ref())));
+        }
+    }
+    for (key, value) in &raw.outputs {
+        let dont_care = raw.dont_care.iter().find(|(k, _)| k.get_ref() == key.get_ref()).map(|(_, v)| v);
+        let dont_cares = dont_care.map(row_list).transpose()?.unwrap_or_default();
+        let column = OutputColumn::from_terms(key.get_ref(), n, &row_list(value)?, &dont_cares, maxterms)
+            .map_err(|e| (value.span(), sentence(&e)))?;
+        columns.insert(key.get_ref(), column);
+    }
+    in_order(raw, inputs, outputs, |name| columns.remove(name))
+}
+
+fn in_order(
+    raw: &RawBehaviour,
+    inputs: Vec<String>,
+    outputs: &[String],
+    mut column: impl FnMut(&str) -> Option<OutputColumn>,
+) -> Result<TruthTable, Fault> {
+    let mut list = Vec::new();
+    for name in outputs {
+        match column(name) {
+            Some(found) => list.push(found),
+            None => {
+                let message = format!("The output `{name}` has no behaviour; add it under [behaviour.outputs].");
+                return Err((raw.kind.span(), message));
+            }
+        }
+    }
+    Ok(TruthTable { inputs, outputs: list })
+}
+
+fn from_expressions(
+    raw: &RawBehaviour,
+    ports: &[ExercisePort],
+    inputs: Vec<String>,
+    outputs: &[String],
+) -> Result<TruthTable, Fault> {
+    let n = u32::try_from(inputs.len()).unwrap_or(u32::MAX);
+    let signals: Vec<(String, Shape)> =
+        ports.iter().filter(|p| p.is_input).map(|p| (p.name.clone(), p.shape)).collect();
+    let words = RowSet::empty(n).words().len() as u64;
+    let mut columns: BTreeMap<String, OutputColumn> = BTreeMap::new();
+    for (key, value) in &raw.outputs {
+        let name = key.get_ref();
+        let whole = ports.iter().find(|p| !p.is_input && p.name == *name);
+        let bits: Vec<String> = match whole {
+            Some(port) => port.bit_names().collect(),
+            None if outputs.contains(name) => vec![name.clone()],
+            None => {
+                let near = base::nearest(name, outputs.iter().map(String::as_str));
+                let hint = near.map_or("name an output of the exercise".into(), |n| format!("write `{n}`"));
+                return Err((key.span(), format!("There is no output `{name}`; {hint}.")));
+            }
+        };
+        let Some(text) = value.get_ref().as_str() else {
+            return Err((value.span(), "An expression is text; write it in quotes.".into()));
+        };
+        let width = u32::try_from(bits.len()).unwrap_or(1);
+        let expr = parse_expr(text, &signals, width).map_err(|e| {
+            (
+                value.span(),
+                format!("In the expression for `{name}`, {}: {} {}", column_text(e.column), e.message, e.action),
+            )
+        })?;
+        let mut sets = vec![Vec::with_capacity(words as usize); bits.len()];
+        for word in 0..words {
+            let result = expr.eval(scope(&signals, n, word).as_slice(), width);
+            for (set, bits) in sets.iter_mut().zip(result.iter().rev()) {
+                set.push(*bits);
+            }
+        }
+        for (bit, set) in bits.into_iter().zip(sets) {
+            let ones = RowSet::from_words(n, &set);
+            let column = OutputColumn { name: bit.clone(), ones, dont_care: RowSet::empty(n) };
+            if columns.insert(bit.clone(), column).is_some() {
+                return Err((key.span(), format!("`{bit}` has two expressions; keep one.")));
+            }
+        }
+    }
+    in_order(raw, inputs, outputs, |name| columns.remove(name))
+}
+
+fn column_text(column: usize) -> String {
+    format!("column {column}")
+}
+
+/// The bits of each input signal on 64 rows, least significant first.
+fn scope(signals: &[(String, Shape)], inputs: u32, word: u64) -> Vec<Vec<u64>> {
+    let mut first = 0;
+    signals
+        .iter()
+        .map(|(_, shape)| {
+            let width = shape.width();
+            let bits = (0..width).rev().map(|i| input_word(inputs, first + i, word)).collect();
+            first += width;
+            bits
+        })
+        .collect()
+}
+
+fn from_reference(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_>) -> Result<TruthTable, Fault> {
+    let Some(files) = &raw.files else { return Err(missing(raw, "files")) };
+    let fail = |message: String| (files.span(), message);
+    let mut sources = SourceMap::new();
+    for path in files.get_ref() {
+        let bytes = beside(path).map_err(fail)?;
+        let file = SourceFile::decode(path, &bytes)
+            .map_err(|_| fail(format!("The reference `{path}` is not a text file; hand in its source.")))?;
+        sources.add(file);
+    }
+    let told = |d: &base::Diagnostic| {
+        let place = d.span.map(|s| format!("{}:{}: ", sources.file(s.file).name, sources.place(s).line));
+        fail(format!("The reference can't be used: {}{d}", place.unwrap_or_default()))
+    };
+    let mut budget = Budget::hand_in();
+    let units = languages::parse(&sources, &mut budget);
+    if let Some(d) = units.diagnostics.iter().find(|d| d.stops()) {
+        return Err(told(d));
+    }
+    let chosen = names::choose_top(&units, ports, raw.top.as_deref());
+    let top = match chosen {
+        Ok(top) => top,
+        Err(d) => return Err(told(&d)),
+    };
+    let elaborated = languages::elaborate(&units, top, &mut budget);
+    let Some(design) = &elaborated.design else {
+        let first = elaborated.diagnostics.iter().find(|d| d.stops());
+        return Err(first.map_or_else(|| fail("The reference can't be used.".into()), told));
+    };
+    if let Some(d) = names::check_ports(design, ports).iter().find(|d| d.stops()) {
+        return Err(told(d));
+    }
+    let synthesis = design::synthesise(design, &mut budget);
+    if let Some(d) = synthesis.diagnostics.iter().find(|d| d.stops()) {
+        return Err(told(d));
+    }
+    let actual = crate::compare::actual_table(&synthesis.netlist, ports, &mut budget)
+        .map_err(|e| fail(format!("The reference needs more than the check's budget: {}.", e.0)))?;
+    let bits = |inputs: bool| {
+        ports.iter().filter(move |p| p.is_input == inputs).flat_map(|p| p.bit_names().collect::<Vec<_>>())
+    };
+    if let Some((column, row)) = actual.columns.iter().find_map(|c| Some((c, c.unknown.first()?))) {
+        let row = logic::row_text(column.ones.inputs(), row);
+        return Err(fail(format!(
+            "The reference leaves `{}` unknown on row {row}; give it a value there.",
+            column.name
+        )));
+    }
+    let outputs = actual.columns.into_iter().map(|c| OutputColumn {
+        dont_care: RowSet::empty(c.ones.inputs()),
+        name: c.name,
+        ones: c.ones,
+    });
+    Ok(TruthTable { inputs: bits(true).collect(), outputs: outputs.collect() })
+}

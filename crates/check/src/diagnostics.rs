@@ -1,0 +1,205 @@
+//! What the checker itself says (beside the languages, synthesis and wiring), one factory a fault.
+
+use crate::exercise::ExercisePort;
+use base::{Diagnostic, Severity, Span, Stage};
+use design::Direction;
+use logic::Shape;
+
+fn stop(code: &'static str, stage: Stage, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
+    Diagnostic::new(code, Severity::Stop, stage, message, action)
+}
+
+// ---- files ----
+
+pub(crate) fn no_files() -> Diagnostic {
+    stop("no-files", Stage::Names, "The hand-in holds no design file.", "Add a Verilog file (.v).")
+}
+
+pub(crate) fn empty_file(name: &str) -> Diagnostic {
+    stop("empty-file", Stage::Names, format!("`{name}` is empty."), "Hand in the file with the design in it.")
+}
+
+pub(crate) fn binary_file(name: &str) -> Diagnostic {
+    stop("binary-file", Stage::Names, format!("`{name}` is not a text file."), "Hand in the source text of the design.")
+}
+
+pub(crate) fn large_file(name: &str, bytes: usize) -> Diagnostic {
+    let message = format!("`{name}` has {} KiB; the check reads 1,024 KiB at most.", bytes / 1024);
+    stop("large-file", Stage::Names, message, "Hand in the design's source only.")
+}
+
+pub(crate) fn unknown_file_kind(name: &str) -> Diagnostic {
+    let message = format!("`{name}` has an ending that is not read.");
+    stop("unknown-file-kind", Stage::Names, message, "Name Verilog files `.v` or `.sv`.")
+}
+
+pub(crate) fn language_not_allowed(name: &str, language: &str) -> Diagnostic {
+    let message = format!("`{name}` is {language}, which this exercise doesn't take.");
+    stop("language-not-allowed", Stage::Names, message, "Hand in a language that the exercise names.")
+}
+
+// ---- top and ports ----
+
+pub(crate) fn no_top() -> Diagnostic {
+    stop(
+        "no-top",
+        Stage::Names,
+        "No module has ports, so none can be the design.",
+        "Give the design's module its ports.",
+    )
+}
+
+pub(crate) fn unknown_top(name: &str, near: Option<&str>) -> Diagnostic {
+    let action = near.map_or("Name a module of the hand-in.".to_owned(), |n| format!("Write `{n}`."));
+    stop("unknown-top", Stage::Names, format!("There is no module `{name}` to take as the top."), action)
+}
+
+pub(crate) fn no_clear_top<'a>(names: impl Iterator<Item = &'a str>, at: Span) -> Diagnostic {
+    let list: Vec<String> = names.map(|n| format!("`{n}`")).collect();
+    let message = format!("It isn't clear which module is the design: {} stand side by side.", list.join(" and "));
+    stop("no-clear-top", Stage::Names, message, "Hand in one of them, or say which one is the top.").at(at)
+}
+
+pub(crate) fn missing_port(port: &ExercisePort, near: Option<&str>, at: Span) -> Diagnostic {
+    let way = if port.is_input { "input" } else { "output" };
+    let name = &port.name;
+    match near {
+        Some(near) if near.eq_ignore_ascii_case(name) => stop(
+            "port-case",
+            Stage::Names,
+            format!("The exercise's {way} is `{name}`; the design writes `{near}`."),
+            format!("Write `{name}` with exactly these capitals."),
+        ),
+        Some(near) => stop(
+            "misspelt-port",
+            Stage::Names,
+            format!("The exercise's {way} `{name}` is missing; the design has `{near}`."),
+            format!("Rename `{near}` to `{name}`."),
+        ),
+        None => stop(
+            "missing-port",
+            Stage::Names,
+            format!("The exercise's {way} `{name}` is missing."),
+            format!("Add the {way} `{name}`{}.", port.shape),
+        ),
+    }
+    .at(at)
+}
+
+pub(crate) fn port_direction(name: &str, is: &str, wanted: &str, at: Span) -> Diagnostic {
+    let message = format!("`{name}` is an {is}; the exercise has it as an {wanted}.");
+    stop("port-direction", Stage::Names, message, format!("Declare `{name}` as {wanted}.")).at(at)
+}
+
+pub(crate) fn port_range(name: &str, is: u32, wanted: Shape, at: Span) -> Diagnostic {
+    let bits = |n: u32| if n == 1 { "1 bit".to_owned() } else { format!("{n} bits") };
+    let message = format!("`{name}` has {}; the exercise has {}.", bits(is), bits(wanted.width()));
+    let action = match wanted.range() {
+        Some(_) => format!("Declare it as `{wanted} {name}`."),
+        None => format!("Declare `{name}` without a range."),
+    };
+    stop("port-width-differs", Stage::Names, message, action).at(at)
+}
+
+pub(crate) fn port_order(name: &str, is: Shape, wanted: Shape, at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "port-bit-order",
+        Severity::Note,
+        Stage::Names,
+        format!("`{name}` is declared {is}; the exercise counts its bits {wanted}."),
+        format!("Declare it as `{wanted} {name}` unless the other order is meant."),
+    )
+    .at(at)
+    .help("The left bound names the most significant bit in both.")
+}
+
+pub(crate) fn extra_port(name: &str, direction: Direction, at: Span) -> Diagnostic {
+    let message = format!("The exercise has no {} `{name}`.", direction.word());
+    let action = format!("Remove the port `{name}`, or make it an internal signal.");
+    if direction == Direction::Out {
+        Diagnostic::new("extra-port", Severity::Note, Stage::Names, message, action).at(at)
+    } else {
+        stop("extra-port", Stage::Names, message, action).at(at)
+    }
+}
+
+// ---- behaviour ----
+
+/// What is wrong with the rows of a hand-in, in one sentence.
+pub(crate) struct WrongRows<'a> {
+    pub(crate) wrong: u64,
+    pub(crate) total: u64,
+    /// `full=0, clear=1` of the first wrong row.
+    pub(crate) inputs: &'a str,
+    pub(crate) output: &'a str,
+    pub(crate) expected: char,
+    pub(crate) actual: &'a str,
+}
+
+pub(crate) fn wrong_rows(w: &WrongRows<'_>, at: Option<Span>) -> Diagnostic {
+    let count = match (w.wrong, w.total) {
+        (1, total) => format!("1 of {total} rows is wrong"),
+        (wrong, total) if wrong == total => format!("All {total} rows are wrong"),
+        (wrong, total) => format!("{wrong} of {total} rows are wrong"),
+    };
+    let first = if w.wrong == 1 { "" } else { ", the first one" };
+    let message =
+        format!("{count}{first} at {}: `{}` is {} where {} is expected.", w.inputs, w.output, w.actual, w.expected);
+    let action = format!("Follow `{}` through the design with these inputs.", w.output);
+    Diagnostic::new("wrong-rows", Severity::Marks, Stage::Behaviour, message, action).at_opt(at)
+}
+
+pub(crate) fn unknown_output(outputs: &[&str], inputs: &str, floating: bool) -> Diagnostic {
+    let (state, why) = if floating {
+        ("float", "Nothing drives it there.")
+    } else {
+        ("unknown", "Some path to it has no value there: a latch, a loop, an undriven signal or an X in the source.")
+    };
+    let names: Vec<String> = outputs.iter().take(4).map(|n| format!("`{n}`")).collect();
+    let (subject, verb) = match (outputs.len(), state) {
+        (1, "float") => (names.join(""), "floats"),
+        (1, _) => (names.join(""), "is unknown"),
+        (n, state) => {
+            let more = if n > 4 { format!(" and {} more", n - 4) } else { String::new() };
+            (format!("{}{more}", names.join(", ")), if state == "float" { "float" } else { "are unknown" })
+        }
+    };
+    Diagnostic::new(
+        "unknown-output",
+        Severity::Marks,
+        Stage::Behaviour,
+        format!("{subject} {verb} at {inputs}, where the exercise demands a value."),
+        "Give every output a value on every row that matters.",
+    )
+    .help(why)
+}
+
+pub(crate) fn budget(what: &str) -> Diagnostic {
+    stop(
+        "budget-exhausted",
+        Stage::Behaviour,
+        format!("The design needs more than the check's budget: {what}."),
+        "Make vectors, loops or repeated instances smaller.",
+    )
+}
+
+// ---- wiring ----
+
+pub(crate) fn wiring_unreadable(reason: &str) -> Diagnostic {
+    stop(
+        "wiring-unreadable",
+        Stage::Wiring,
+        format!("The wiring file can't be read: {reason}."),
+        "Start it with the line `port,part,pin,io_level`, then a line a port bit.",
+    )
+}
+
+pub(crate) fn wrong_lamps(wrong: u64, total: u64, first: &str, at: &str) -> Diagnostic {
+    Diagnostic::new(
+        "wrong-lamps",
+        Severity::Marks,
+        Stage::Bench,
+        format!("At the bench {wrong} of {total} rows show wrong lamps, the first one at {at}: {first}."),
+        "Put the findings above right, then walk the rows again.",
+    )
+}

@@ -1,0 +1,421 @@
+//! The exercise file: ports, behaviour, rules and wiring plan, read from TOML with one clear sentence a fault.
+
+use crate::behaviour;
+use board::{Board, PortBit};
+use logic::{Shape, TruthTable};
+use serde::Deserialize;
+use std::collections::BTreeMap;
+use std::ops::Range;
+use toml::Spanned;
+
+/// A port of the exercise.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct ExercisePort {
+    /// Its name.
+    pub name: String,
+    /// True for inputs of the design.
+    pub is_input: bool,
+    /// Scalar or vector.
+    pub shape: Shape,
+}
+
+impl ExercisePort {
+    /// Names of its bits, most significant first.
+    pub fn bit_names(&self) -> impl Iterator<Item = String> + '_ {
+        (0..self.shape.width()).rev().map(|p| self.shape.bit_name(&self.name, p))
+    }
+}
+
+/// How the exercise wants its ports wired.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct WiringPlan {
+    /// The board.
+    pub board: Board,
+    /// Port bit → part label; bits that are left out may go anywhere.
+    pub map: BTreeMap<String, String>,
+}
+
+/// An exercise, ready to check hand-ins against.
+#[derive(Clone, Debug)]
+pub struct Exercise {
+    /// Title for people.
+    pub title: String,
+    /// Ports in table order, most significant first.
+    pub ports: Vec<ExercisePort>,
+    /// The expected behaviour: input bits and output bits in port order.
+    pub expected: TruthTable,
+    /// Languages that may be handed in; empty for all.
+    pub languages: Vec<String>,
+    /// The wiring plan, when the exercise is wired.
+    pub wiring: Option<WiringPlan>,
+    /// Worth telling the instructor.
+    pub warnings: Vec<String>,
+}
+
+/// Why an exercise file can't be used: one sentence with its place.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("line {line}, column {column}: {message}")]
+pub struct ExerciseError {
+    /// Line in the file, from 1.
+    pub line: u32,
+    /// Column, from 1.
+    pub column: u32,
+    /// What is wrong and what to do.
+    pub message: String,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RawPort {
+    name: Spanned<String>,
+    dir: Spanned<String>,
+    range: Option<Spanned<String>>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RawClock {
+    port: Spanned<String>,
+    #[serde(rename = "edge")]
+    _edge: Option<String>,
+    #[serde(rename = "frequency_hz")]
+    _frequency_hz: Option<u64>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RawReset {
+    port: Spanned<String>,
+    #[serde(rename = "active")]
+    _active: Option<String>,
+    #[serde(rename = "kind")]
+    _kind: Option<String>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct RawBehaviour {
+    pub(crate) kind: Spanned<String>,
+    #[serde(default)]
+    pub(crate) outputs: BTreeMap<Spanned<String>, Spanned<toml::Value>>,
+    #[serde(default)]
+    pub(crate) dont_care: BTreeMap<Spanned<String>, Spanned<toml::Value>>,
+    pub(crate) rows: Option<Spanned<String>>,
+    pub(crate) files: Option<Spanned<Vec<String>>>,
+    pub(crate) top: Option<String>,
+}
+
+#[derive(Deserialize, Default)]
+#[serde(deny_unknown_fields)]
+struct RawRules {
+    languages: Option<Spanned<Vec<String>>>,
+    forbid: Option<Spanned<Vec<String>>>,
+    require: Option<Spanned<Vec<String>>>,
+    max_gates: Option<Spanned<u64>>,
+    form: Option<Spanned<toml::Value>>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RawWiring {
+    board: Spanned<String>,
+    #[serde(default)]
+    map: BTreeMap<Spanned<String>, Spanned<String>>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RawExercise {
+    format: Spanned<String>,
+    title: Spanned<String>,
+    #[serde(default)]
+    port: Vec<RawPort>,
+    clock: Option<RawClock>,
+    reset: Option<RawReset>,
+    behaviour: RawBehaviour,
+    #[serde(default)]
+    rules: RawRules,
+    wiring: Option<RawWiring>,
+}
+
+/// Gives the bytes of a file beside the exercise file.
+pub(crate) type Beside<'a> = dyn Fn(&str) -> Result<Vec<u8>, String> + 'a;
+
+/// A fault with its place in bytes.
+pub(crate) type Fault = (Range<usize>, String);
+
+impl Exercise {
+    /// The most input bits an exercise may have in this version: its table is walked row by row.
+    pub const MAX_INPUT_BITS: u32 = logic::MAX_INPUTS;
+
+    /// Reads an exercise file. `beside` gives the files it names, by their path relative to it.
+    ///
+    /// # Errors
+    /// The first fault, with line and column.
+    pub fn load(text: &str, beside: &Beside<'_>) -> Result<Self, ExerciseError> {
+        let place = |(span, message): Fault| {
+            let before = text.get(..span.start).unwrap_or(text);
+            let line = before.matches('\n').count() + 1;
+            let column = before.rsplit('\n').next().unwrap_or("").chars().count() + 1;
+            let clip = |n: usize| u32::try_from(n).unwrap_or(u32::MAX);
+            ExerciseError { line: clip(line), column: clip(column), message }
+        };
+        if text.len() > 1 << 20 {
+            return Err(place((0..0, "An exercise file is at most 1 MiB long; shorten it.".into())));
+        }
+        let raw: RawExercise =
+            toml::from_str(text).map_err(|e| place((e.span().unwrap_or(0..0), plain_toml(e.message()))))?;
+        build(raw, beside).map_err(place)
+    }
+
+    /// Bits of the ports in table order, each port from its most significant bit.
+    pub fn port_bits(&self) -> Vec<PortBit> {
+        let bits = |p: &ExercisePort| {
+            let is_input = p.is_input;
+            p.bit_names().map(move |name| PortBit { name, is_input }).collect::<Vec<_>>()
+        };
+        self.ports.iter().flat_map(bits).collect()
+    }
+}
+
+/// The parser's message as one sentence with a remedy.
+fn plain_toml(message: &str) -> String {
+    let first = message.lines().next().unwrap_or(message).trim();
+    if let Some(rest) = first.strip_prefix("unknown field ") {
+        let name = rest.split('`').nth(1).unwrap_or("?");
+        let known: Vec<&str> = rest.split('`').skip(3).step_by(2).collect();
+        return match base::nearest(name, known.iter().copied()) {
+            Some(near) => format!("`{name}` is no key of an exercise file here; write `{near}`."),
+            None => format!("`{name}` is no key of an exercise file here; remove it (known: {}).", known.join(", ")),
+        };
+    }
+    if let Some(name) = first.strip_prefix("missing field ") {
+        return format!("The key {name} is missing; add it.");
+    }
+    format!("This is not legal TOML: {first}; correct it.")
+}
+
+fn build(raw: RawExercise, beside: &Beside<'_>) -> Result<Exercise, Fault> {
+    if raw.format.get_ref() != "zesty-gate/exercise/1" {
+        let message = format!("The format is `{}`; write `zesty-gate/exercise/1`.", raw.format.get_ref());
+        return Err((raw.format.span(), message));
+    }
+    if raw.title.get_ref().trim().is_empty() {
+        return Err((raw.title.span(), "The title is empty; give the exercise a name.".into()));
+    }
+    let mut warnings = Vec::new();
+    let ports = ports(&raw.port, &mut warnings)?;
+    for (what, name) in [("clock", raw.clock.map(|c| c.port)), ("reset", raw.reset.map(|r| r.port))] {
+        if let Some(name) = name {
+            let message = format!(
+                "The {what} `{}` makes this a clocked exercise, which this version can't check yet; remove it.",
+                name.get_ref()
+            );
+            return Err((name.span(), message));
+        }
+    }
+    rules_in_reach(&raw.rules)?;
+    let expected = behaviour::expected_table(&raw.behaviour, &ports, beside)?;
+    let languages = languages(raw.rules.languages.as_ref())?;
+    let wiring = raw.wiring.map(|w| wiring_plan(&w, &ports, beside)).transpose()?;
+    Ok(Exercise { title: raw.title.into_inner(), ports, expected, languages, wiring, warnings })
+}
+
+fn ports(raw: &[RawPort], warnings: &mut Vec<String>) -> Result<Vec<ExercisePort>, Fault> {
+    let mut list: Vec<ExercisePort> = Vec::new();
+    for port in raw {
+        let name = port.name.get_ref();
+        if let Err(problem) = base::check_port_name(name) {
+            return Err((port.name.span(), format!("`{name}` can't name a port: {problem}; rename it.")));
+        }
+        if list.iter().any(|p| p.name == *name) {
+            return Err((port.name.span(), format!("There are two ports `{name}`; rename one of them.")));
+        }
+        if let Some(other) = list.iter().find(|p| p.name.eq_ignore_ascii_case(name)) {
+            warnings.push(format!("`{}` and `{name}` differ only by case; VHDL takes them for one name.", other.name));
+        }
+        let is_input = match port.dir.get_ref().as_str() {
+            "in" => true,
+            "out" => false,
+            other => {
+                return Err((
+                    port.dir.span(),
+                    format!("A port goes `in` or `out`, not `{other}`; write one of the two."),
+                ));
+            }
+        };
+        let shape = match &port.range {
+            Some(range) => parse_range(range)?,
+            None => Shape::SCALAR,
+        };
+        list.push(ExercisePort { name: name.clone(), is_input, shape });
+    }
+    let width =
+        |inputs: bool| list.iter().filter(|p| p.is_input == inputs).map(|p| u64::from(p.shape.width())).sum::<u64>();
+    let last = raw.last().map_or(0..0, |p| p.name.span());
+    if width(true) > u64::from(Exercise::MAX_INPUT_BITS) {
+        let message = format!(
+            "The inputs have {} bits together; this version lists tables of at most {} input bits; use fewer.",
+            width(true),
+            Exercise::MAX_INPUT_BITS
+        );
+        return Err((last, message));
+    }
+    if width(false) == 0 || width(false) > 256 {
+        return Err((last, "An exercise has 1 to 256 output bits; add or remove `[[port]]` entries.".into()));
+    }
+    Ok(list)
+}
+
+fn parse_range(range: &Spanned<String>) -> Result<Shape, Fault> {
+    let bounds =
+        range.get_ref().split_once(':').and_then(|(l, r)| Some((l.trim().parse().ok()?, r.trim().parse().ok()?)));
+    match bounds {
+        Some((left, right)) if i32::abs_diff(left, right) < 256 => Ok(Shape::vector(left, right)),
+        _ => Err((range.span(), format!("`{}` is no range; write it as `3:0`.", range.get_ref()))),
+    }
+}
+
+fn rules_in_reach(rules: &RawRules) -> Result<(), Fault> {
+    let spans = [
+        ("forbid", rules.forbid.as_ref().map(Spanned::span)),
+        ("require", rules.require.as_ref().map(Spanned::span)),
+        ("max_gates", rules.max_gates.as_ref().map(Spanned::span)),
+        ("form", rules.form.as_ref().map(Spanned::span)),
+    ];
+    match spans.into_iter().find_map(|(name, span)| Some((name, span?))) {
+        Some((name, span)) => {
+            Err((span, format!("The rule `{name}` can't be checked by this version yet; remove it.")))
+        }
+        None => Ok(()),
+    }
+}
+
+fn languages(raw: Option<&Spanned<Vec<String>>>) -> Result<Vec<String>, Fault> {
+    let Some(raw) = raw else { return Ok(Vec::new()) };
+    for language in raw.get_ref() {
+        if !["verilog", "vhdl", "draft"].contains(&language.as_str()) {
+            let message = format!("`{language}` is no language of a hand-in; use verilog, vhdl or draft.");
+            return Err((raw.span(), message));
+        }
+    }
+    Ok(raw.get_ref().clone())
+}
+
+fn wiring_plan(raw: &RawWiring, ports: &[ExercisePort], beside: &Beside<'_>) -> Result<WiringPlan, Fault> {
+    let fail = |message: String| (raw.board.span(), message);
+    let board = match raw.board.get_ref().strip_prefix("file:") {
+        None => Board::shipped(raw.board.get_ref()).map_err(|e| fail(format!("The wiring can't be used: {e}.")))?,
+        Some(path) => {
+            let bytes = beside(path).map_err(fail)?;
+            let text = String::from_utf8_lossy(&bytes);
+            Board::from_json(&text).map_err(|e| fail(format!("`{path}` can't be used: {e}.")))?
+        }
+    };
+    let bits: Vec<(String, bool)> =
+        ports.iter().flat_map(|p| p.bit_names().map(|n| (n, p.is_input)).collect::<Vec<_>>()).collect();
+    let mut map: BTreeMap<String, String> = BTreeMap::new();
+    for (bit, label) in &raw.map {
+        let Some((_, is_input)) = bits.iter().find(|(n, _)| n == bit.get_ref()) else {
+            let near = base::nearest(bit.get_ref(), bits.iter().map(|(n, _)| n.as_str()));
+            let hint = near.map_or("name a port bit of the exercise".into(), |n| format!("write `{n}`"));
+            return Err((bit.span(), format!("There is no port bit `{}`; {hint}.", bit.get_ref())));
+        };
+        let Some(part) = board.by_label(label.get_ref()) else {
+            let near = base::nearest(label.get_ref(), board.parts.iter().map(|p| p.label.as_str()));
+            let hint = near.map_or("use a label printed on it".into(), |n| format!("write `{n}`"));
+            return Err((label.span(), format!("The board has no part `{}`; {hint}.", label.get_ref())));
+        };
+        if board.parts[part].kind.is_input() != *is_input {
+            let message = format!(
+                "`{}` can't be wired to the {} {}.",
+                bit.get_ref(),
+                board.parts[part].kind.word(),
+                label.get_ref()
+            );
+            return Err((label.span(), format!("{message} Use a {}.", if *is_input { "switch" } else { "lamp" })));
+        }
+        if map.values().any(|l| l.eq_ignore_ascii_case(label.get_ref())) {
+            return Err((label.span(), format!("The part {} is used twice; give each bit its own.", label.get_ref())));
+        }
+        map.insert(bit.get_ref().clone(), board.parts[part].label.clone());
+    }
+    Ok(WiringPlan { board, map })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const GOOD: &str = r#"
+format = "zesty-gate/exercise/1"
+title = "Hopper interlock"
+[[port]]
+name = "full"
+dir = "in"
+[[port]]
+name = "open"
+dir = "in"
+[[port]]
+name = "lamp"
+dir = "out"
+range = "1:0"
+[behaviour]
+kind = "expressions"
+[behaviour.outputs]
+lamp = "full + open"
+[wiring]
+board = "pith-8"
+[wiring.map]
+full = "SW7"
+"lamp[0]" = "LD0"
+"#;
+
+    fn load(text: &str) -> Result<Exercise, ExerciseError> {
+        Exercise::load(text, &|_| Err("no files".into()))
+    }
+
+    fn fault(from: &str, to: &str) -> ExerciseError {
+        assert!(GOOD.contains(from));
+        load(&GOOD.replacen(from, to, 1)).unwrap_err()
+    }
+
+    #[test]
+    fn an_arithmetic_exercise_keeps_its_carry() {
+        let exercise = load(GOOD).unwrap();
+        let column: Vec<String> = (0..4).map(|r| exercise.expected.output_text(r)).collect();
+        assert_eq!(column, ["00", "01", "01", "10"]);
+        assert_eq!(exercise.expected.outputs[0].name, "lamp[1]");
+    }
+
+    #[test]
+    fn every_fault_is_one_sentence_with_its_place() {
+        let e = fault("title", "titel");
+        assert_eq!((e.line, e.message.as_str()), (3, "`titel` is no key of an exercise file here; write `title`."));
+        let e = fault("\"open\"", "\"2x\"");
+        assert_eq!(
+            (e.line, e.message.as_str()),
+            (8, "`2x` can't name a port: a name starts with a letter, not with `2`; rename it.")
+        );
+        assert!(fault("\"open\"", "\"a b\"").message.contains("holds no blanks"));
+        assert!(fault("\"open\"", "\"full\"").message.contains("two ports `full`"));
+        assert!(
+            fault("full + open", "full + opne").message.contains("write `open`")
+                || fault("full + open", "full + opne").message.contains("`open`")
+        );
+        assert_eq!(fault("LD0", "LDO").line, 21);
+        assert!(fault("pith-8", "peel-9").message.contains("no board `peel-9`"));
+        assert!(fault("dir = \"out\"", "dir = \"aus\"").message.contains("`in` or `out`"));
+        assert!(fault("1:0", "1-0").message.contains("write it as `3:0`"));
+        assert!(fault("title = ", "title ").message.contains("TOML"));
+    }
+
+    #[test]
+    fn a_short_row_of_a_table_is_told() {
+        let text = GOOD.replace(
+            "kind = \"expressions\"\n[behaviour.outputs]\nlamp = \"full + open\"",
+            "kind = \"table\"\nrows = \"\"\"\n00|00\n0|01\n\"\"\"",
+        );
+        assert!(load(&text).unwrap_err().message.contains("1 input bits where there are 2; add 1"));
+    }
+}

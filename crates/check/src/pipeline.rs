@@ -1,0 +1,319 @@
+//! The way of a hand-in: files, Names, Language, Structure, Behaviour, Wiring, Bench, verdict.
+
+use crate::compare::{ActualTable, actual_table, compare};
+use crate::diagnostics as say;
+use crate::exercise::Exercise;
+use crate::verdict::{
+    EvidenceSource, Finding, Proof, ProofKind, ProofMethod, Resources, RowCount, StageResult, StageState, Verdict,
+    VerdictKind, finding,
+};
+use crate::{languages, names, wiring};
+use base::{Budget, DecodeProblem, Diagnostic, SourceFile, SourceMap, Stage};
+use design::Netlist;
+use std::collections::BTreeMap;
+use std::sync::Arc;
+use std::sync::atomic::AtomicBool;
+
+/// A file of a hand-in.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct HandInFile {
+    /// Its name or path as given.
+    pub name: String,
+    /// Its contents.
+    pub bytes: Vec<u8>,
+}
+
+/// What a student hands in.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct HandIn {
+    /// Design files in any order.
+    pub files: Vec<HandInFile>,
+    /// The top, when it was chosen.
+    pub top: Option<String>,
+    /// The wiring file.
+    pub wiring: Option<HandInFile>,
+}
+
+/// A verdict, and the table it was made from when the design could be run.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Checked {
+    /// The verdict.
+    pub verdict: Verdict,
+    /// What the design does on every row.
+    pub actual: Option<ActualTable>,
+}
+
+/// Stack of the thread a check runs on: ample for the parser's 200 levels and trees of long `else if` chains.
+const STACK: usize = 64 << 20;
+
+/// Checks one hand-in. Never panics and never hangs: a fault of ours is a verdict of "can't tell".
+pub fn check(exercise: &Exercise, hand_in: &HandIn) -> Checked {
+    check_with_cancel(exercise, hand_in, Arc::new(AtomicBool::new(false)))
+}
+
+/// The same; setting the flag ends it early with "can't tell".
+pub fn check_with_cancel(exercise: &Exercise, hand_in: &HandIn, cancel: Arc<AtomicBool>) -> Checked {
+    let run = || Run::new(exercise, Budget::hand_in().with_cancel(cancel)).run(hand_in);
+    std::thread::scope(|scope| {
+        let worker = std::thread::Builder::new().stack_size(STACK).spawn_scoped(scope, run);
+        worker.ok().and_then(|w| w.join().ok()).unwrap_or_else(|| our_fault(exercise))
+    })
+}
+
+fn our_fault(exercise: &Exercise) -> Checked {
+    let reason = "The checker itself failed; the instructor is told.";
+    let stages = Stage::ALL.map(|stage| StageResult {
+        stage: stage.key().into(),
+        state: StageState::Skipped,
+        reason: reason.into(),
+    });
+    let verdict = Verdict {
+        format: "zesty-gate/verdict/1".into(),
+        verdict: VerdictKind::CannotTell,
+        proof: Proof { kind: ProofKind::None, method: None, rows: None, cycles: None },
+        rows: RowCount { passed: 0, total: exercise.expected.rows() },
+        stages: stages.to_vec(),
+        findings: Vec::new(),
+        near_misses: Vec::new(),
+        resources: None,
+    };
+    Checked { verdict, actual: None }
+}
+
+struct Run<'e> {
+    exercise: &'e Exercise,
+    budget: Budget,
+    sources: SourceMap,
+    diagnostics: Vec<(Diagnostic, Option<u64>)>,
+    skipped: BTreeMap<Stage, String>,
+    /// A limit of the checker was met: nothing may be called a fail for it.
+    cannot_tell: bool,
+}
+
+impl<'e> Run<'e> {
+    fn new(exercise: &'e Exercise, budget: Budget) -> Self {
+        Self {
+            exercise,
+            budget,
+            sources: SourceMap::new(),
+            diagnostics: Vec::new(),
+            skipped: BTreeMap::new(),
+            cannot_tell: false,
+        }
+    }
+
+    fn add(&mut self, list: Vec<Diagnostic>) {
+        let limit = |d: &Diagnostic| matches!(d.code, "not-read-yet" | "budget-exhausted") && d.stops();
+        self.cannot_tell |= list.iter().any(limit);
+        self.diagnostics.extend(list.into_iter().map(|d| (d, None)));
+    }
+
+    fn stopped(&self) -> bool {
+        self.diagnostics.iter().any(|(d, _)| d.stops())
+    }
+
+    fn skip(&mut self, stages: &[Stage], reason: &str) {
+        for stage in stages {
+            self.skipped.entry(*stage).or_insert_with(|| reason.to_owned());
+        }
+    }
+
+    fn run(mut self, hand_in: &HandIn) -> Checked {
+        self.files(hand_in);
+        let netlist = self.netlist(hand_in.top.as_deref());
+        let actual = netlist.as_ref().and_then(|n| match actual_table(n, &self.exercise.ports, &mut self.budget) {
+            Ok(table) => Some(table),
+            Err(exhausted) => {
+                self.add(vec![say::budget(&exhausted.0.to_string())]);
+                None
+            }
+        });
+        let mut passed = None;
+        if let (Some(netlist), Some(actual)) = (&netlist, &actual) {
+            let comparison = compare(self.exercise, actual, netlist);
+            passed = Some(comparison.wrong.rows() - comparison.wrong.count());
+            // A latch or a loop shows on the first row that it leaves unknown.
+            const CAUSES: [&str; 5] =
+                ["inferred-latch", "combinational-loop", "undriven-output", "undriven-signal", "several-drivers"];
+            if let Some(row) = comparison.unknown.first() {
+                for (_, evidence) in self.diagnostics.iter_mut().filter(|(d, _)| CAUSES.contains(&d.code)) {
+                    evidence.get_or_insert(row);
+                }
+            }
+            self.diagnostics.extend(comparison.findings.into_iter().map(|(d, row)| (d, Some(row))));
+        }
+        self.wiring(hand_in.wiring.as_ref(), actual.as_ref());
+        let resources = netlist
+            .as_ref()
+            .map(|n| Resources { and_nodes: n.and_count() as u64, pins: (n.inputs.len() + n.outputs.len()) as u64 });
+        self.verdict(passed, resources, actual)
+    }
+
+    fn files(&mut self, hand_in: &HandIn) {
+        let mut found = Vec::new();
+        for file in &hand_in.files {
+            let Some(language) = languages::language(&file.name) else {
+                found.push(say::unknown_file_kind(&file.name));
+                continue;
+            };
+            if !self.exercise.languages.is_empty() && !self.exercise.languages.iter().any(|l| l == language) {
+                found.push(say::language_not_allowed(&file.name, language));
+                continue;
+            }
+            match SourceFile::decode(&file.name, &file.bytes) {
+                Ok(source) => {
+                    self.sources.add(source);
+                }
+                Err(DecodeProblem::Empty) => found.push(say::empty_file(&file.name)),
+                Err(DecodeProblem::Binary(_)) => found.push(say::binary_file(&file.name)),
+                Err(DecodeProblem::TooLarge(bytes)) => found.push(say::large_file(&file.name, bytes)),
+            }
+        }
+        if hand_in.files.is_empty() {
+            found.push(say::no_files());
+        }
+        self.add(found);
+    }
+
+    /// Names, Language and Structure: from sources to a netlist whose ports fit, or nothing.
+    fn netlist(&mut self, top: Option<&str>) -> Option<Netlist> {
+        use Stage as S;
+        if self.stopped() {
+            self.skip(&[S::Language, S::Structure, S::Behaviour], "The files have to be readable first.");
+            return None;
+        }
+        let units = languages::parse(&self.sources, &mut self.budget);
+        let broken = units.diagnostics.iter().any(Diagnostic::stops);
+        self.add(units.diagnostics.clone());
+        if broken {
+            self.skip(&[S::Names, S::Structure, S::Behaviour], "The source has to be legal first.");
+            return None;
+        }
+        let top = match names::choose_top(&units, &self.exercise.ports, top) {
+            Ok(top) => top,
+            Err(diagnostic) => {
+                self.add(vec![*diagnostic]);
+                self.skip(&[S::Language, S::Structure, S::Behaviour], "It has to be clear first what to check.");
+                return None;
+            }
+        };
+        let elaborated = languages::elaborate(&units, top, &mut self.budget);
+        self.add(elaborated.diagnostics);
+        let Some(design) = elaborated.design else {
+            self.skip(&[S::Names, S::Structure, S::Behaviour], "The source has to be legal first.");
+            return None;
+        };
+        if let Err(invalid) = design::validate(&design) {
+            // A broken promise between our own crates: say nothing about the design.
+            debug_assert!(false, "{}", invalid.message);
+            self.cannot_tell = true;
+            self.skip(&[S::Structure, S::Behaviour], "The checker itself failed on this design.");
+            return None;
+        }
+        let ports = names::check_ports(&design, &self.exercise.ports);
+        let misfit = ports.iter().any(Diagnostic::stops);
+        self.add(ports);
+        if misfit {
+            self.skip(&[S::Structure, S::Behaviour], "The ports have to be right first.");
+            return None;
+        }
+        let mut deep = self.budget.clone().with_depth(4_000);
+        let synthesis = design::synthesise(&design, &mut deep);
+        let stopped = synthesis.diagnostics.iter().any(Diagnostic::stops);
+        self.add(synthesis.diagnostics);
+        if stopped {
+            self.skip(&[S::Behaviour], "The structure has to be possible first.");
+            return None;
+        }
+        Some(synthesis.netlist)
+    }
+
+    fn wiring(&mut self, file: Option<&HandInFile>, actual: Option<&ActualTable>) {
+        use Stage as S;
+        let Some(plan) = &self.exercise.wiring else {
+            self.skip(&[S::Wiring, S::Bench], "This exercise is not wired to a board.");
+            return;
+        };
+        let Some(file) = file else {
+            self.skip(&[S::Wiring, S::Bench], "No wiring was handed in.");
+            return;
+        };
+        let source = match SourceFile::decode(&file.name, &file.bytes) {
+            Ok(source) => source,
+            Err(_) => {
+                self.add(vec![say::wiring_unreadable("it is empty, too large or no text")]);
+                self.skip(&[S::Bench], "The wiring has to be readable first.");
+                return;
+            }
+        };
+        let id = self.sources.add(source.clone());
+        let (wires, found) = wiring::judge_file(self.exercise, plan, id, &source);
+        let unreadable = found.iter().any(Diagnostic::stops);
+        self.add(found);
+        match actual {
+            _ if unreadable => self.skip(&[S::Bench], "The wiring has to be readable first."),
+            None => self.skip(&[S::Bench], "There is no design to load."),
+            Some(actual) => {
+                if let Some((finding, row)) = wiring::walk(self.exercise, plan, &wires, actual) {
+                    self.diagnostics.push((finding, Some(row)));
+                }
+            }
+        }
+    }
+
+    fn verdict(mut self, passed: Option<u64>, resources: Option<Resources>, actual: Option<ActualTable>) -> Checked {
+        let total = self.exercise.expected.rows();
+        let costs = |d: &Diagnostic| d.severity != base::Severity::Note;
+        let stages: Vec<StageResult> = Stage::ALL
+            .into_iter()
+            .map(|stage| {
+                let fails = self.diagnostics.iter().any(|(d, _)| d.stage == stage && costs(d));
+                let reason = self.skipped.get(&stage);
+                let state = match (fails, reason) {
+                    (true, _) => StageState::Fail,
+                    (false, Some(_)) => StageState::Skipped,
+                    (false, None) => StageState::Pass,
+                };
+                let reason = if state == StageState::Skipped { reason.cloned() } else { None };
+                StageResult { stage: stage.key().into(), state, reason: reason.unwrap_or_default() }
+            })
+            .collect();
+        let any_fails = stages.iter().any(|s| s.state == StageState::Fail);
+        let kind = match passed {
+            _ if self.cannot_tell => VerdictKind::CannotTell,
+            None | Some(0) => VerdictKind::Fail,
+            Some(_) if any_fails => VerdictKind::Partly,
+            Some(_) => VerdictKind::Pass,
+        };
+        let proof = match passed {
+            Some(n) => Proof {
+                kind: if n == total { ProofKind::Proved } else { ProofKind::Differs },
+                method: Some(ProofMethod::Exhaustive),
+                rows: Some(total),
+                cycles: None,
+            },
+            None => Proof { kind: ProofKind::None, method: None, rows: None, cycles: None },
+        };
+        self.diagnostics.sort_by_key(|(d, _)| (d.severity, d.stage, d.span));
+        let source = actual.as_ref().map(|actual| EvidenceSource { exercise: self.exercise, actual });
+        let findings: Vec<Finding> = self
+            .diagnostics
+            .iter()
+            .map(|(d, row)| {
+                let evidence = row.and_then(|row| source.as_ref().map(|s| s.at(row)));
+                finding(d, &self.sources, evidence)
+            })
+            .collect();
+        let verdict = Verdict {
+            format: "zesty-gate/verdict/1".into(),
+            verdict: kind,
+            proof,
+            rows: RowCount { passed: passed.unwrap_or(0), total },
+            stages,
+            findings,
+            near_misses: Vec::new(),
+            resources,
+        };
+        Checked { verdict, actual }
+    }
+}

@@ -1,0 +1,250 @@
+//! The verdict as data: the JSON that scripts, the store and the screens share.
+
+use crate::compare::ActualTable;
+use crate::exercise::Exercise;
+use base::{Audience, Diagnostic, SourceMap};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// The outcome as a whole.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum VerdictKind {
+    /// Every stage passes.
+    Pass,
+    /// It runs; some rows are right, or all are and a rule fails.
+    Partly,
+    /// It can't run, or no row is right.
+    Fail,
+    /// A budget ran out, or the fault is ours.
+    CannotTell,
+}
+
+/// How strong the behaviour's outcome is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum ProofKind {
+    /// Equal on every row.
+    Proved,
+    /// Equal as far as was looked.
+    Matched,
+    /// Shown to differ.
+    Differs,
+    /// Nothing was found out.
+    None,
+}
+
+/// How it was found out.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum ProofMethod {
+    /// Every row was run.
+    Exhaustive,
+}
+
+/// Proof strength and how it was reached.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Proof {
+    /// Its strength.
+    pub kind: ProofKind,
+    /// How; `None` when nothing was run.
+    pub method: Option<ProofMethod>,
+    /// Rows run.
+    pub rows: Option<u64>,
+    /// Cycles run, for clocked designs.
+    pub cycles: Option<u64>,
+}
+
+/// Right rows of all rows.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct RowCount {
+    /// Rows where every output has its care value.
+    pub passed: u64,
+    /// All rows.
+    pub total: u64,
+}
+
+/// How a stage ended.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum StageState {
+    /// Nothing that costs marks.
+    Pass,
+    /// Something that does.
+    Fail,
+    /// It did not run; the reason is beside.
+    Skipped,
+}
+
+/// A stage of the check.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct StageResult {
+    /// `names`, `language`, `structure`, `behaviour`, `wiring` or `bench`.
+    pub stage: String,
+    /// How it ended.
+    pub state: StageState,
+    /// Why it was skipped; else empty.
+    pub reason: String,
+}
+
+/// The row (or cycle) that shows a finding.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Evidence {
+    /// Input bits of the row, first input first.
+    pub row: Option<String>,
+    /// The clock cycle, for clocked designs.
+    pub cycle: Option<u64>,
+    /// Output bits as they should be; `-` for a don't-care.
+    pub expected: BTreeMap<String, String>,
+    /// Output bits as they are: 0, 1, X or Z.
+    pub actual: BTreeMap<String, String>,
+}
+
+/// Another place that explains a finding.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct RelatedPlace {
+    /// The file.
+    pub file: String,
+    /// Line, from 1.
+    pub line: u32,
+    /// What is there.
+    pub label: String,
+}
+
+/// One finding.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Finding {
+    /// Stable code.
+    pub code: String,
+    /// Stage that found it.
+    pub stage: String,
+    /// `stop`, `marks` or `note`.
+    pub severity: String,
+    /// The file as it was given.
+    pub file: Option<String>,
+    /// Line, from 1.
+    pub line: Option<u32>,
+    /// Column, from 1, in characters.
+    pub column: Option<u32>,
+    /// Line of the end of the place.
+    pub end_line: Option<u32>,
+    /// Column behind the end of the place.
+    pub end_column: Option<u32>,
+    /// What is wrong.
+    pub message: String,
+    /// What to do, and why it is wrong.
+    pub help: String,
+    /// What shows it.
+    pub evidence: Option<Evidence>,
+    /// Other places.
+    pub related: Vec<RelatedPlace>,
+    /// True when students must not see it.
+    pub staff_only: bool,
+}
+
+/// A small change that would make the design right.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct NearMiss {
+    /// Its kind.
+    pub kind: String,
+    /// It as a sentence.
+    pub message: String,
+    /// The file.
+    pub file: Option<String>,
+    /// Line, from 1.
+    pub line: Option<u32>,
+    /// The change.
+    pub repair: String,
+}
+
+/// What the design takes of a device.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Resources {
+    /// Two-input AND nodes of the netlist.
+    pub and_nodes: u64,
+    /// Bits of the top's ports.
+    pub pins: u64,
+}
+
+/// The verdict on one hand-in.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Verdict {
+    /// `zesty-gate/verdict/1`
+    pub format: String,
+    /// The outcome.
+    pub verdict: VerdictKind,
+    /// Its strength.
+    pub proof: Proof,
+    /// Right rows.
+    pub rows: RowCount,
+    /// All six stages in order.
+    pub stages: Vec<StageResult>,
+    /// Findings, the one that matters most first.
+    pub findings: Vec<Finding>,
+    /// Near misses.
+    pub near_misses: Vec<NearMiss>,
+    /// What it takes; `None` when it was not synthesised.
+    pub resources: Option<Resources>,
+}
+
+impl Verdict {
+    /// The first sentence to show.
+    pub fn headline(&self) -> String {
+        let first = self.findings.iter().find(|f| f.severity != "note");
+        match (self.verdict, first) {
+            (VerdictKind::Pass, _) => format!("All {} rows are right.", self.rows.total),
+            (_, Some(finding)) => finding.message.clone(),
+            (VerdictKind::CannotTell, None) => "The check could not be finished.".into(),
+            (_, None) => format!("{} of {} rows are right.", self.rows.passed, self.rows.total),
+        }
+    }
+}
+
+/// What a finding's evidence is taken from.
+pub(crate) struct EvidenceSource<'a> {
+    pub(crate) exercise: &'a Exercise,
+    pub(crate) actual: &'a ActualTable,
+}
+
+impl EvidenceSource<'_> {
+    pub(crate) fn at(&self, row: u64) -> Evidence {
+        let expected = &self.exercise.expected;
+        Evidence {
+            row: Some(logic::row_text(expected.input_count(), row)),
+            cycle: None,
+            expected: expected.outputs.iter().map(|o| (o.name.clone(), o.value(row).to_char().to_string())).collect(),
+            actual: self.actual.columns.iter().map(|c| (c.name.clone(), c.level(row).to_string())).collect(),
+        }
+    }
+}
+
+/// A diagnostic as it is shown.
+pub(crate) fn finding(diagnostic: &Diagnostic, sources: &SourceMap, evidence: Option<Evidence>) -> Finding {
+    let place = diagnostic.span.map(|s| (s, sources.file(s.file)));
+    let start = place.map(|(s, f)| f.place(s.start));
+    let end = place.map(|(s, f)| f.place(s.end));
+    let help = [diagnostic.action.as_str(), diagnostic.help.as_str()];
+    Finding {
+        code: diagnostic.code.to_owned(),
+        stage: diagnostic.stage.key().to_owned(),
+        severity: diagnostic.severity.key().to_owned(),
+        file: place.map(|(_, f)| f.name.clone()),
+        line: start.map(|p| p.line),
+        column: start.map(|p| p.column),
+        end_line: end.map(|p| p.line),
+        end_column: end.map(|p| p.column),
+        message: diagnostic.message.clone(),
+        help: help.into_iter().filter(|t| !t.is_empty()).collect::<Vec<_>>().join(" "),
+        evidence,
+        related: diagnostic
+            .related
+            .iter()
+            .map(|(s, label)| RelatedPlace {
+                file: sources.file(s.file).name.clone(),
+                line: sources.place(*s).line,
+                label: label.clone(),
+            })
+            .collect(),
+        staff_only: diagnostic.audience == Audience::Staff,
+    }
+}

@@ -1,0 +1,118 @@
+//! The Wiring and Bench stages: which lamp each output really lights, and what the lamps show on every row.
+
+use crate::compare::{ActualTable, inputs_text};
+use crate::diagnostics as say;
+use crate::exercise::{Exercise, WiringPlan};
+use base::{Diagnostic, FileId, SourceFile};
+use board::{Bench, Board, Lamp, OutputLevel, PortBit, Wiring, judge, parse_wiring};
+use logic::RowValue;
+
+/// Reads and judges a wiring file against the exercise's plan.
+pub(crate) fn judge_file(
+    exercise: &Exercise,
+    plan: &WiringPlan,
+    id: FileId,
+    file: &SourceFile,
+) -> (Wiring, Vec<Diagnostic>) {
+    match parse_wiring(id, file) {
+        Ok(entries) => judge(&plan.board, &exercise.port_bits(), &plan.map, &entries),
+        Err(error) => (Wiring::default(), vec![say::wiring_unreadable(&error.to_string())]),
+    }
+}
+
+/// The wiring that follows the exercise's plan.
+pub(crate) fn planned(plan: &WiringPlan) -> Wiring {
+    let parts = plan.map.iter().filter_map(|(bit, label)| Some((bit.clone(), plan.board.by_label(label)?)));
+    Wiring { parts: parts.collect() }
+}
+
+fn level(actual: &ActualTable, row: u64, k: usize) -> OutputLevel {
+    match actual.columns.get(k).map(|c| c.level(row)) {
+        Some('0') => OutputLevel::Zero,
+        Some('1') => OutputLevel::One,
+        _ => OutputLevel::Unknown,
+    }
+}
+
+/// Walks all rows: sets the switches as the plan says and compares the planned lamps. Gives the finding and the row
+/// of the first difference.
+pub(crate) fn walk(
+    exercise: &Exercise,
+    plan: &WiringPlan,
+    wiring: &Wiring,
+    actual: &ActualTable,
+) -> Option<(Diagnostic, u64)> {
+    let ports = exercise.port_bits();
+    let planned = planned(plan);
+    let setter = Bench::new(&plan.board, &planned, &ports);
+    let bench = Bench::new(&plan.board, wiring, &ports);
+    let mut wrong = 0;
+    let mut first = None;
+    for row in 0..exercise.expected.rows() {
+        let switches = setter.switches_for_row(row, &[]);
+        let lamps = bench.lamps(&switches, |row, k| level(actual, row, k));
+        let difference = exercise.expected.outputs.iter().find_map(|output| {
+            let part = *planned.parts.get(&output.name)?;
+            let wanted = match output.value(row) {
+                RowValue::DontCare => return None,
+                value => (value == RowValue::One) == plan.board.parts[part].active.level(),
+            };
+            let right = lamps[part] == if wanted { Lamp::Lit } else { Lamp::Dark };
+            (!right).then_some((part, wanted, lamps[part]))
+        });
+        if let Some(difference) = difference {
+            wrong += 1;
+            first.get_or_insert((row, difference));
+        }
+    }
+    let (row, (part, wanted, shown)) = first?;
+    let label = &plan.board.parts[part].label;
+    let state = |lamp: Lamp| match lamp {
+        Lamp::Lit => "lit",
+        Lamp::Dark => "dark",
+        Lamp::Unknown => "at no clear level",
+        Lamp::Conflict => "pulled both ways",
+    };
+    let text = format!("{label} is {} where it should be {}", state(shown), if wanted { "lit" } else { "dark" });
+    Some((say::wrong_lamps(wrong, exercise.expected.rows(), &text, &inputs_text(exercise, row)), row))
+}
+
+/// The bench of a hand-in at one moment.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct BenchState {
+    /// For each part of the board: is it on (up, pressed)?
+    pub switches: Vec<bool>,
+    /// What each part shows.
+    pub lamps: Vec<Lamp>,
+    /// The row the switches select, when every input is wired.
+    pub row: Option<u64>,
+    /// Which part each port bit is wired to.
+    pub wired: Vec<(String, Option<usize>)>,
+}
+
+/// What the board shows with a hand-in loaded, after its switches were set (by hand, or for a row of the table).
+/// Without a wiring file the exercise's plan is taken.
+pub fn bench_state(
+    exercise: &Exercise,
+    wiring_file: Option<&SourceFile>,
+    actual: &ActualTable,
+    switches: &[bool],
+    row: Option<u64>,
+) -> Option<BenchState> {
+    let plan = exercise.wiring.as_ref()?;
+    let ports: Vec<PortBit> = exercise.port_bits();
+    let wiring = match wiring_file {
+        Some(file) => judge_file(exercise, plan, base::SourceMap::new().id_at(0), file).0,
+        None => planned(plan),
+    };
+    let board: &Board = &plan.board;
+    let bench = Bench::new(board, &wiring, &ports);
+    let switches = match row {
+        Some(row) => bench.switches_for_row(row, switches),
+        None => (0..board.parts.len()).map(|i| switches.get(i).copied().unwrap_or(false)).collect(),
+    };
+    let lamps = bench.lamps(&switches, |row, k| level(actual, row, k));
+    let row = bench.row(&switches);
+    let wired = ports.iter().map(|p| (p.name.clone(), wiring.parts.get(&p.name).copied())).collect();
+    Some(BenchState { switches, lamps, row, wired })
+}

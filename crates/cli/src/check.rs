@@ -1,0 +1,89 @@
+//! `zesty-gate check`: one hand-in against an exercise.
+
+use crate::Unusable;
+use crate::report;
+use check::{Exercise, HandIn, HandInFile, VerdictKind};
+use std::io::Read;
+use std::path::{Path, PathBuf};
+use std::process::ExitCode;
+
+/// Arguments of `check`.
+#[derive(clap::Args)]
+pub(crate) struct Args {
+    /// The exercise file (TOML).
+    exercise: PathBuf,
+    /// The hand-in's design files, in any order.
+    #[arg(required = true)]
+    files: Vec<PathBuf>,
+    /// The module to check, when several could be meant.
+    #[arg(long)]
+    top: Option<String>,
+    /// The wiring file (CSV).
+    #[arg(long)]
+    wiring: Option<PathBuf>,
+    /// One JSON object on standard output.
+    #[arg(long)]
+    json: bool,
+}
+
+/// Reads at most one byte more than the check accepts: a huge file is told as such without being read whole.
+fn read_limited(path: &Path) -> std::io::Result<Vec<u8>> {
+    let mut bytes = Vec::new();
+    let file = std::fs::File::open(path)?;
+    let size = file.metadata()?.len();
+    file.take(base::SourceFile::MAX_BYTES as u64 + 1).read_to_end(&mut bytes)?;
+    let size = usize::try_from(size).unwrap_or(usize::MAX).min(1 << 30);
+    if size > bytes.len() {
+        bytes.resize(size, 0);
+    }
+    Ok(bytes)
+}
+
+fn read(path: &Path) -> Result<Vec<u8>, Unusable> {
+    read_limited(path).map_err(|e| Unusable(format!("{}: can't be read: {e}; check the path.", path.display())))
+}
+
+fn hand_in_file(path: &Path) -> Result<HandInFile, Unusable> {
+    Ok(HandInFile { name: path.display().to_string(), bytes: read(path)? })
+}
+
+/// Reads an exercise and the files beside it.
+pub(crate) fn load_exercise(path: &Path) -> Result<Exercise, Unusable> {
+    let bytes = read(path)?;
+    let text = String::from_utf8(bytes)
+        .map_err(|_| Unusable(format!("{}: is not a UTF-8 text; save it as one.", path.display())))?;
+    let folder = path.parent().unwrap_or(Path::new("")).to_owned();
+    let beside = |name: &str| -> Result<Vec<u8>, String> {
+        let relative = Path::new(name);
+        if relative.is_absolute() || name.split(['/', '\\']).any(|part| part == "..") {
+            return Err(format!("`{name}` lies outside the exercise's folder; put it beside the exercise file."));
+        }
+        read_limited(&folder.join(relative)).map_err(|e| format!("`{name}` can't be read: {e}."))
+    };
+    let exercise = Exercise::load(&text, &beside).map_err(|e| Unusable(format!("{}: {e}", path.display())))?;
+    for warning in &exercise.warnings {
+        report::to_people(&format!("{}: {warning}", path.display()));
+    }
+    Ok(exercise)
+}
+
+pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
+    let exercise = load_exercise(&args.exercise)?;
+    let hand_in = HandIn {
+        files: args.files.iter().map(|p| hand_in_file(p)).collect::<Result<_, _>>()?,
+        top: args.top.clone(),
+        wiring: args.wiring.as_deref().map(hand_in_file).transpose()?,
+    };
+    let checked = check::check(&exercise, &hand_in);
+    if args.json {
+        let json = serde_json::to_string_pretty(&checked.verdict).map_err(|e| Unusable(e.to_string()))?;
+        report::result(&json);
+    } else {
+        let files: Vec<HandInFile> = hand_in.files.iter().chain(&hand_in.wiring).cloned().collect();
+        report::to_people(report::verdict_text(&checked.verdict, &files).trim_end());
+    }
+    Ok(match checked.verdict.verdict {
+        VerdictKind::Pass => ExitCode::SUCCESS,
+        _ => ExitCode::from(1),
+    })
+}

@@ -1,0 +1,83 @@
+//! Text for people: on standard error, so that standard output holds results only.
+
+use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
+use check::{Finding, HandInFile, StageState, Verdict, VerdictKind};
+use std::fmt::Write;
+use std::io::IsTerminal;
+
+/// One line to standard error.
+#[expect(clippy::print_stderr, reason = "this is where the program speaks to people")]
+pub(crate) fn to_people(text: &str) {
+    eprintln!("{text}");
+}
+
+/// A result to standard output.
+#[expect(clippy::print_stdout, reason = "results belong on standard output")]
+pub(crate) fn result(text: &str) {
+    println!("{text}");
+}
+
+/// A verdict as text: the outcome, the stages, the findings with their source lines.
+pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
+    let mut out = String::new();
+    let word = match verdict.verdict {
+        VerdictKind::Pass => "PASS",
+        VerdictKind::Partly => "PARTLY",
+        VerdictKind::Fail => "FAIL",
+        VerdictKind::CannotTell => "CAN'T TELL",
+    };
+    let _ = writeln!(out, "{word}  {}", verdict.headline());
+    if verdict.proof.rows.is_some() {
+        let _ = writeln!(out, "      {} of {} rows right, every row tried", verdict.rows.passed, verdict.rows.total);
+    }
+    for stage in &verdict.stages {
+        let mark = match stage.state {
+            StageState::Pass => "+",
+            StageState::Fail => "x",
+            StageState::Skipped => "-",
+        };
+        let reason = if stage.reason.is_empty() { String::new() } else { format!("  ({})", stage.reason) };
+        let _ = writeln!(out, "  {mark} {}{reason}", stage.stage);
+    }
+    for finding in &verdict.findings {
+        let _ = write!(out, "\n{}", finding_text(finding, files));
+    }
+    out
+}
+
+fn finding_text(finding: &Finding, files: &[HandInFile]) -> String {
+    let level = match finding.severity.as_str() {
+        "stop" => Level::ERROR.with_name("stops the check"),
+        "marks" => Level::WARNING.with_name("costs marks"),
+        _ => Level::NOTE.with_name("worth knowing"),
+    };
+    let title = level.primary_title(finding.message.as_str()).id(finding.code.as_str());
+    let source = finding.file.as_ref().and_then(|name| files.iter().find(|f| f.name == *name));
+    let decoded = source.and_then(|f| base::SourceFile::decode(&f.name, &f.bytes).ok());
+    let mut group = Group::with_title(title);
+    if let (Some(file), Some(line), Some(column)) = (&decoded, finding.line, finding.column) {
+        let start = offset(&file.text, line, column);
+        let end = finding.end_line.zip(finding.end_column).map_or(start, |(l, c)| offset(&file.text, l, c));
+        let same_line = finding.end_line == finding.line;
+        let end = if same_line { end.max(start) } else { line_end(&file.text, start) };
+        let annotation = AnnotationKind::Primary.span(start..end);
+        group = group.element(Snippet::source(file.text.as_str()).path(file.name.as_str()).annotation(annotation));
+    }
+    if !finding.help.is_empty() {
+        group = group.element(Level::HELP.with_name("do").message(finding.help.as_str()));
+    }
+    let renderer = if std::io::stderr().is_terminal() { Renderer::styled() } else { Renderer::plain() };
+    let mut text = renderer.render(&[group]).to_string();
+    text.push('\n');
+    text
+}
+
+fn offset(text: &str, line: u32, column: u32) -> usize {
+    let start: usize = text.split_inclusive('\n').take(line as usize - 1).map(str::len).sum();
+    let rest = text.get(start..).unwrap_or("");
+    start + rest.char_indices().nth(column as usize - 1).map_or(rest.len(), |(i, _)| i)
+}
+
+fn line_end(text: &str, from: usize) -> usize {
+    text.get(from..).and_then(|t| t.find('\n')).map_or(text.len(), |n| from + n)
+}
