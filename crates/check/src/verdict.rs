@@ -8,6 +8,7 @@ use std::collections::BTreeMap;
 
 /// The outcome as a whole.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum VerdictKind {
     /// Every stage passes.
@@ -22,6 +23,7 @@ pub enum VerdictKind {
 
 /// How strong the behaviour's outcome is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum ProofKind {
     /// Equal on every row.
@@ -36,6 +38,7 @@ pub enum ProofKind {
 
 /// How it was found out.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum ProofMethod {
     /// Every row was run.
@@ -44,6 +47,7 @@ pub enum ProofMethod {
 
 /// Proof strength and how it was reached.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 pub struct Proof {
     /// Its strength.
     pub kind: ProofKind,
@@ -57,6 +61,7 @@ pub struct Proof {
 
 /// Right rows of all rows.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 pub struct RowCount {
     /// Rows where every output has its care value.
     pub passed: u64,
@@ -66,6 +71,7 @@ pub struct RowCount {
 
 /// How a stage ended.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum StageState {
     /// Nothing that costs marks.
@@ -78,6 +84,7 @@ pub enum StageState {
 
 /// A stage of the check.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 pub struct StageResult {
     /// `names`, `language`, `structure`, `behaviour`, `wiring` or `bench`.
     pub stage: String,
@@ -89,6 +96,7 @@ pub struct StageResult {
 
 /// The row (or cycle) that shows a finding.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 pub struct Evidence {
     /// Input bits of the row, first input first.
     pub row: Option<String>,
@@ -102,6 +110,7 @@ pub struct Evidence {
 
 /// Another place that explains a finding.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 pub struct RelatedPlace {
     /// The file.
     pub file: String,
@@ -113,6 +122,7 @@ pub struct RelatedPlace {
 
 /// One finding.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 pub struct Finding {
     /// Stable code.
     pub code: String,
@@ -144,6 +154,7 @@ pub struct Finding {
 
 /// A small change that would make the design right.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 pub struct NearMiss {
     /// Its kind.
     pub kind: String,
@@ -159,6 +170,7 @@ pub struct NearMiss {
 
 /// What the design takes of a device.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 pub struct Resources {
     /// Two-input AND nodes of the netlist.
     pub and_nodes: u64,
@@ -168,6 +180,7 @@ pub struct Resources {
 
 /// The verdict on one hand-in.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 pub struct Verdict {
     /// `zesty-gate/verdict/1`
     pub format: String,

@@ -1,8 +1,10 @@
 //! The command-line program `zesty-gate`: checking and deriving in a terminal, and starting the web application.
 
 mod check;
+mod demo;
 mod derive;
 mod report;
+mod serve;
 
 use clap::{Parser, Subcommand};
 use std::process::ExitCode;
@@ -17,6 +19,10 @@ struct Cli {
 
 #[derive(Subcommand)]
 enum Command {
+    /// The web application on its own data.
+    Serve(serve::ServeArgs),
+    /// The web application on fresh demo data.
+    Demo(serve::DemoArgs),
     /// Checks one hand-in against an exercise.
     Check(check::Args),
     /// Derives table and canonical forms from a behaviour.
@@ -28,6 +34,8 @@ struct Unusable(String);
 
 fn main() -> ExitCode {
     let outcome = match Cli::parse().command {
+        Command::Serve(args) => serve::serve(&args),
+        Command::Demo(args) => serve::demo(&args),
         Command::Check(args) => check::run(&args),
         Command::Derive(args) => derive::run(&args),
     };

@@ -1,1 +1,20 @@
-//! placeholder
+//! The web application: routes, sessions, roles, the pool that runs checks, and the web files that ship with it.
+//!
+//! Knows no SQL and no marking rules: it extracts, asks the core or the store off the async threads, and converts.
+
+mod access;
+mod app;
+mod assets;
+mod caller;
+mod jobs;
+mod pack;
+mod password;
+mod problem;
+mod routes;
+mod security;
+pub mod wire;
+
+pub use access::{Access, ROUTES, Route};
+pub use app::{AppState, configure, open_api, serve};
+pub use jobs::{check_now, hand_in_of};
+pub use password::hash_password;

@@ -1,0 +1,62 @@
+//! The demo course: a citrus packhouse with invented people. Every verdict is made by the real checker.
+
+mod people;
+mod work;
+
+use anyhow::{Context, Result};
+use server::wire::{DemoAccount, DemoAccounts};
+use store::{FileKind, NewFile, NewHandIn, Role, Store};
+
+const PASSWORD: &str = "lemon-peel";
+/// One day in seconds.
+const DAY: i64 = 24 * 3600;
+
+/// Fills an empty store and says how to sign in.
+pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
+    // One hash for all: the accounts are open to everybody anyway, and hashing is slow on purpose.
+    let hash = server::hash_password(PASSWORD).map_err(anyhow::Error::msg)?;
+    let start = now - 21 * DAY;
+    let instructor = store.add_person(people::INSTRUCTOR.0, people::INSTRUCTOR.1, &hash, start)?;
+    let course = store.add_course("Packhouse Controls", instructor, start)?;
+    let assistant = store.add_person(people::ASSISTANT.0, people::ASSISTANT.1, &hash, start)?;
+    store.set_member(course, assistant, Role::Assistant, "")?;
+    let mut students = Vec::new();
+    for (name, sign_in, section) in people::STUDENTS {
+        let id = store.add_person(name, sign_in, &hash, start)?;
+        store.set_member(course, id, Role::Student, section)?;
+        students.push(id);
+    }
+    let mut exercises = Vec::new();
+    for exercise in work::EXERCISES {
+        let title = check::Exercise::load(exercise.text, &|name| Err(format!("`{name}` is not part of the demo")))
+            .with_context(|| format!("the demo exercise {}", exercise.name))?
+            .title;
+        exercises.push(store.add_exercise(course, &title, exercise.text, instructor, start)?);
+    }
+    for (k, (exercise, id)) in work::EXERCISES.iter().zip(&exercises).enumerate() {
+        let k = i64::try_from(k)?;
+        for (i, attempt) in exercise.attempts().enumerate() {
+            let student = students[attempt.student];
+            let file = |kind, (name, text): (&str, &str)| NewFile { kind, name: name.into(), bytes: text.into() };
+            let mut files = vec![file(FileKind::Design, attempt.design)];
+            files.extend(attempt.wiring.map(|w| file(FileKind::Wiring, w)));
+            let new = NewHandIn { exercise: *id, student, submitted_by: student, top: None, files };
+            let at = start + (3 + 4 * k) * DAY + i64::try_from(i)? * 1260;
+            let (hand_in, _) = store.add_hand_in(course, &new, at)?;
+            server::check_now(store, course, hand_in, at + 1)?;
+            if attempt.signed_off {
+                store.sign_off(course, hand_in, if i % 3 == 0 { instructor } else { assistant }, at + 3600)?;
+            }
+        }
+    }
+    let account = |(_, name): (&str, &str), role: &str| DemoAccount { name: name.into(), role: role.into() };
+    let student = (people::STUDENTS[0].0, people::STUDENTS[0].1);
+    Ok(DemoAccounts {
+        password: PASSWORD.into(),
+        accounts: vec![
+            account(people::INSTRUCTOR, "instructor"),
+            account(people::ASSISTANT, "assistant"),
+            account(student, "student"),
+        ],
+    })
+}

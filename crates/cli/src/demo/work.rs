@@ -1,0 +1,113 @@
+//! The demo exercises and what each student handed in.
+
+/// A file's name and text.
+type File = (&'static str, &'static str);
+
+/// A design with its wiring, and whether an assistant signed it off.
+pub(super) struct Kind {
+    design: File,
+    wiring: Option<File>,
+    signed_off: bool,
+}
+
+pub(super) struct DemoExercise {
+    pub(super) name: &'static str,
+    pub(super) text: &'static str,
+    kinds: &'static [Kind],
+    /// A letter a student: `a` is the first kind; two letters apart by nothing are two attempts; `.` is nothing yet.
+    schedule: &'static str,
+}
+
+pub(super) struct Attempt {
+    pub(super) student: usize,
+    pub(super) design: File,
+    pub(super) wiring: Option<File>,
+    pub(super) signed_off: bool,
+}
+
+macro_rules! file {
+    ($folder:literal, $name:literal) => {
+        ($name, include_str!(concat!("../../../../demo/", $folder, "/", $name)))
+    };
+}
+
+macro_rules! kind {
+    ($folder:literal, $design:literal) => {
+        Kind { design: file!($folder, $design), wiring: None, signed_off: false }
+    };
+    ($folder:literal, $design:literal, $wiring:literal) => {
+        Kind { design: file!($folder, $design), wiring: Some(file!($folder, $wiring)), signed_off: false }
+    };
+    ($folder:literal, $design:literal, $wiring:literal, signed) => {
+        Kind { design: file!($folder, $design), wiring: Some(file!($folder, $wiring)), signed_off: true }
+    };
+}
+
+impl DemoExercise {
+    /// First attempts of everybody, then second ones.
+    pub(super) fn attempts(&self) -> impl Iterator<Item = Attempt> + '_ {
+        let words = || self.schedule.split_whitespace().enumerate();
+        (0..2).flat_map(move |round| {
+            words().filter_map(move |(student, word)| {
+                let letter = word.bytes().nth(round)?;
+                let kind = self.kinds.get(usize::from(letter.checked_sub(b'a')?))?;
+                let Kind { design, wiring, signed_off } = *kind;
+                Some(Attempt { student, design, wiring, signed_off })
+            })
+        })
+    }
+}
+
+pub(super) const EXERCISES: &[DemoExercise] = &[
+    DemoExercise {
+        name: "hopper-interlock",
+        text: include_str!("../../../../demo/hopper-interlock/exercise.toml"),
+        kinds: &[
+            kind!("hopper-interlock", "plain.v", "wiring_right.csv", signed),
+            kind!("hopper-interlock", "gates.v", "wiring_right.csv", signed),
+            kind!("hopper-interlock", "plain.v", "wiring_right.csv"),
+            kind!("hopper-interlock", "wrong_or.v", "wiring_right.csv"),
+            kind!("hopper-interlock", "latch.v", "wiring_right.csv"),
+            kind!("hopper-interlock", "semicolon.v"),
+            kind!("hopper-interlock", "misspelt.v"),
+            kind!("hopper-interlock", "gates.v", "wiring_pin.csv"),
+        ],
+        schedule: "da a fb b ea a a gb c b da a  h b fa a c b d eb a ga b .",
+    },
+    DemoExercise {
+        name: "weight-grader",
+        text: include_str!("../../../../demo/weight-grader/exercise.toml"),
+        kinds: &[
+            kind!("weight-grader", "compare.v", "wiring_right.csv", signed),
+            kind!("weight-grader", "cases.v", "wiring_right.csv", signed),
+            kind!("weight-grader", "sop.v", "wiring_right.csv"),
+            kind!("weight-grader", "border.v", "wiring_right.csv"),
+            kind!("weight-grader", "missing_case.v", "wiring_right.csv"),
+            kind!("weight-grader", "compare.v", "wiring_swapped.csv"),
+        ],
+        schedule: "a da b c . b d fa a e b c  a c da . b f e a d c . .",
+    },
+    DemoExercise {
+        name: "tank-level-bar",
+        text: include_str!("../../../../demo/tank-level-bar/exercise.toml"),
+        kinds: &[
+            kind!("tank-level-bar", "shift.v", "wiring_right.csv", signed),
+            kind!("tank-level-bar", "loop.v", "wiring_right.csv"),
+            kind!("tank-level-bar", "reversed.v", "wiring_right.csv"),
+            kind!("tank-level-bar", "two_drivers.v"),
+        ],
+        schedule: "a b c . d ca . b a . b c  . a . . c b . a . d . .",
+    },
+    DemoExercise {
+        name: "gray-turntable",
+        text: include_str!("../../../../demo/gray-turntable/exercise.toml"),
+        kinds: &[
+            kind!("gray-turntable", "xor.v", "wiring_right.csv"),
+            kind!("gray-turntable", "generate.v", "wiring_right.csv"),
+            kind!("gray-turntable", "one_or.v", "wiring_right.csv"),
+            kind!("gray-turntable", "loop.v"),
+            kind!("gray-turntable", "xor.v", "wiring_missing.csv"),
+        ],
+        schedule: "c b . . . . a . e . . .  . . d . . . . a . . . .",
+    },
+];

@@ -1,0 +1,92 @@
+//! `zesty-gate serve` and `zesty-gate demo`: the web application.
+
+use crate::{Unusable, demo, report};
+use anyhow::{Context, Result};
+use server::AppState;
+use server::wire::DemoAccounts;
+use std::net::SocketAddr;
+use std::path::PathBuf;
+use std::process::ExitCode;
+use store::Store;
+
+/// Arguments of `serve`.
+#[derive(clap::Args)]
+pub(crate) struct ServeArgs {
+    /// The folder of the data; made when it isn't there.
+    #[arg(long, default_value = "zesty-gate-data")]
+    data: PathBuf,
+    /// The address to listen at; port 0 takes a free one.
+    #[arg(long, default_value = "127.0.0.1:8460")]
+    listen: SocketAddr,
+}
+
+/// Arguments of `demo`.
+#[derive(clap::Args)]
+pub(crate) struct DemoArgs {
+    /// An empty folder for the demo data; else a temporary one.
+    #[arg(long)]
+    data: Option<PathBuf>,
+    /// The address to listen at; port 0 takes a free one.
+    #[arg(long, default_value = "127.0.0.1:8460")]
+    listen: SocketAddr,
+}
+
+fn now() -> i64 {
+    jiff::Timestamp::now().as_second()
+}
+
+fn unusable(error: &anyhow::Error) -> Unusable {
+    Unusable(format!("{error:#}."))
+}
+
+pub(crate) fn serve(args: &ServeArgs) -> Result<ExitCode, Unusable> {
+    let run = || -> Result<()> {
+        let store = Store::open(&args.data)?;
+        if store.person_count()? == 0 {
+            first_instructor(&store)?;
+        }
+        listen(store, None, args.listen)
+    };
+    run().map(|()| ExitCode::SUCCESS).map_err(|e| unusable(&e))
+}
+
+/// An account to begin with; its password is shown once.
+fn first_instructor(store: &Store) -> Result<()> {
+    let letters = b"abcdefghkmnpqrstuvwxyz23456789";
+    let bytes: [u8; 12] = rand::random();
+    let password: String = bytes.iter().map(|b| char::from(letters[usize::from(*b) % letters.len()])).collect();
+    let hash = server::hash_password(&password).map_err(anyhow::Error::msg)?;
+    let person = store.add_person("Instructor", "instructor", &hash, now())?;
+    store.add_course("New course", person, now())?;
+    report::to_people(&format!("A first account was made: sign in as instructor with the password {password}"));
+    Ok(())
+}
+
+pub(crate) fn demo(args: &DemoArgs) -> Result<ExitCode, Unusable> {
+    let run = || -> Result<()> {
+        let temporary = tempfile::tempdir().context("no temporary folder can be made")?;
+        let folder = args.data.as_deref().unwrap_or(temporary.path());
+        let store = Store::open(folder)?;
+        if store.person_count()? > 0 {
+            anyhow::bail!("{} holds data already; give an empty folder, or use `serve`", folder.display());
+        }
+        let accounts = demo::seed(&store, now())?;
+        for account in &accounts.accounts {
+            report::to_people(&format!(
+                "  {:<10} sign in as {:<6} password {}",
+                account.role, account.name, accounts.password
+            ));
+        }
+        listen(store, Some(accounts), args.listen)
+    };
+    run().map(|()| ExitCode::SUCCESS).map_err(|e| unusable(&e))
+}
+
+fn listen(store: Store, demo: Option<DemoAccounts>, address: SocketAddr) -> Result<()> {
+    tracing_subscriber::fmt().with_writer(std::io::stderr).with_max_level(tracing::Level::WARN).init();
+    let state = AppState::new(store, demo);
+    let ready = |at: SocketAddr| report::to_people(&format!("Zesty Gate is at http://{at}"));
+    actix_web::rt::System::new()
+        .block_on(server::serve(state, address, ready))
+        .with_context(|| format!("the address {address} can't be used"))
+}

@@ -1,0 +1,136 @@
+//! Who may call what: one table, deny by default, and the gate that enforces it.
+
+use crate::app::AppState;
+use crate::caller::{Caller, token_hash};
+use crate::problem::Problem;
+use crate::security::refuse_cross_site;
+use actix_web::body::MessageBody;
+use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::middleware::Next;
+use actix_web::{HttpMessage, web};
+use store::Role;
+
+/// Who may call a route.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Access {
+    /// Everybody.
+    Public,
+    /// Everybody who is signed in.
+    SignedIn,
+    /// Members of the course in the path with one of these roles.
+    Member(&'static [Role]),
+}
+
+/// A route of the API.
+#[derive(Clone, Copy, Debug)]
+pub struct Route {
+    /// HTTP method.
+    pub method: &'static str,
+    /// Path with `{…}` for variable segments.
+    pub path: &'static str,
+    /// Who may call it.
+    pub access: Access,
+}
+
+const EVERYBODY: Access = Access::Member(&[Role::Instructor, Role::Assistant, Role::Student]);
+const STAFF: Access = Access::Member(&[Role::Instructor, Role::Assistant]);
+const INSTRUCTOR: Access = Access::Member(&[Role::Instructor]);
+
+const fn route(method: &'static str, path: &'static str, access: Access) -> Route {
+    Route { method, path, access }
+}
+
+/// Every route of the API with who may call it. A request that is not in the table is refused.
+pub const ROUTES: &[Route] = &[
+    route("GET", "/api/health", Access::Public),
+    route("GET", "/api/openapi.json", Access::Public),
+    route("GET", "/api/me", Access::Public),
+    route("POST", "/api/sign-in", Access::Public),
+    route("POST", "/api/sign-out", Access::SignedIn),
+    route("GET", "/api/courses/{course}/pass-sheet", EVERYBODY),
+    route("GET", "/api/courses/{course}/audit", INSTRUCTOR),
+    route("POST", "/api/courses/{course}/exercises", INSTRUCTOR),
+    route("GET", "/api/courses/{course}/exercises/{exercise}", EVERYBODY),
+    route("PUT", "/api/courses/{course}/exercises/{exercise}", INSTRUCTOR),
+    route("GET", "/api/courses/{course}/exercises/{exercise}/hand-ins", EVERYBODY),
+    route("POST", "/api/courses/{course}/exercises/{exercise}/hand-ins", EVERYBODY),
+    route("GET", "/api/courses/{course}/exercises/{exercise}/bench", STAFF),
+    route("GET", "/api/courses/{course}/hand-ins/{hand_in}", EVERYBODY),
+    route("GET", "/api/courses/{course}/hand-ins/{hand_in}/bench", EVERYBODY),
+    route("POST", "/api/courses/{course}/hand-ins/{hand_in}/recheck", STAFF),
+    route("POST", "/api/courses/{course}/hand-ins/{hand_in}/sign-off", STAFF),
+];
+
+fn segments(path: &str) -> impl Iterator<Item = &str> {
+    path.split('/').filter(|s| !s.is_empty())
+}
+
+fn fits(pattern: &str, path: &str) -> bool {
+    segments(pattern).count() == segments(path).count()
+        && segments(pattern).zip(segments(path)).all(|(p, s)| p.starts_with('{') || p == s)
+}
+
+/// The course in a path, when it has one.
+fn course(path: &str) -> Option<i64> {
+    let mut parts = segments(path).skip_while(|s| *s != "courses").skip(1);
+    parts.next()?.parse().ok()
+}
+
+/// Looks the request up in the table, finds out who calls and refuses what isn't allowed. Handlers behind it find the
+/// [`Caller`] in the request.
+pub(crate) async fn gate(
+    request: ServiceRequest,
+    next: Next<impl MessageBody>,
+) -> Result<ServiceResponse<impl MessageBody>, actix_web::Error> {
+    refuse_cross_site(&request)?;
+    let path = request.path().to_owned();
+    let known: Vec<&Route> = ROUTES.iter().filter(|r| fits(r.path, &path)).collect();
+    let Some(route) = known.iter().find(|r| r.method == request.method().as_str()) else {
+        return Err(if known.is_empty() { Problem::no_such_page() } else { Problem::wrong_method() }.into());
+    };
+    let state = request
+        .app_data::<web::Data<AppState>>()
+        .cloned()
+        .ok_or_else(|| Problem::our_fault("the application's state is missing"))?;
+    let caller = match request.cookie(crate::caller::COOKIE) {
+        Some(cookie) => {
+            let course = course(&path);
+            let hash = token_hash(cookie.value());
+            let at = state.now();
+            let lookup = move || -> Result<Option<Caller>, store::StoreError> {
+                let Some((person, name)) = state.store.session(&hash, at)? else { return Ok(None) };
+                let role = course.map(|c| state.store.role(c, person)).transpose()?.flatten();
+                Ok(Some(Caller { person, name, role }))
+            };
+            web::block(lookup).await.map_err(|_| Problem::our_fault("a worker failed"))?.map_err(Problem::from)?
+        }
+        None => None,
+    };
+    match (route.access, &caller) {
+        (Access::Public, _) | (Access::SignedIn, Some(_)) => {}
+        (_, None) => return Err(Problem::signed_out().into()),
+        (Access::Member(roles), Some(caller)) => match caller.role {
+            Some(role) if roles.contains(&role) => {}
+            Some(_) => return Err(Problem::not_allowed().into()),
+            None => return Err(Problem::not_found("course").into()),
+        },
+    }
+    if let Some(caller) = caller {
+        request.extensions_mut().insert(caller);
+    }
+    next.call(request).await
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn paths_are_matched_by_segments() {
+        assert!(fits("/api/courses/{course}/pass-sheet", "/api/courses/7/pass-sheet"));
+        assert!(!fits("/api/courses/{course}/pass-sheet", "/api/courses/7/pass-sheet/x"));
+        assert!(!fits("/api/courses/{course}/pass-sheet", "/api/courses/7/audit"));
+        assert_eq!(course("/api/courses/12/exercises/3"), Some(12));
+        assert_eq!(course("/api/me"), None);
+    }
+}

@@ -1,0 +1,98 @@
+//! The application put together: state, routes, middleware, the listening socket.
+
+use crate::access::gate;
+use crate::assets;
+use crate::jobs::{self, Jobs};
+use crate::problem::Problem;
+use crate::routes;
+use crate::security;
+use crate::wire::DemoAccounts;
+use actix_multipart::form::MultipartFormConfig;
+use actix_web::middleware::{Compress, from_fn};
+use actix_web::web::{self, JsonConfig, ServiceConfig};
+use actix_web::{App, HttpServer};
+use governor::{DefaultKeyedRateLimiter, Quota, RateLimiter};
+use std::net::{SocketAddr, TcpListener};
+use std::num::NonZeroU32;
+use std::sync::Arc;
+use store::Store;
+
+/// The most bytes of one hand-in.
+pub(crate) const MAX_UPLOAD: usize = 4 << 20;
+
+/// What every request shares.
+pub struct AppState {
+    pub(crate) store: Store,
+    pub(crate) jobs: Jobs,
+    pub(crate) sign_ins: DefaultKeyedRateLimiter<String>,
+    /// Passwords are hashed a few at a time: each takes 19 MiB.
+    pub(crate) hashing: tokio::sync::Semaphore,
+    pub(crate) demo: Option<DemoAccounts>,
+}
+
+impl AppState {
+    /// State over a store, with the workers started.
+    pub fn new(store: Store, demo: Option<DemoAccounts>) -> Arc<Self> {
+        let (jobs, receiver) = Jobs::new();
+        let five = const { NonZeroU32::new(5).expect("five is not zero") };
+        let quota = Quota::per_minute(const { NonZeroU32::new(12).expect("twelve is not zero") }).allow_burst(five);
+        let state = Arc::new(Self {
+            store,
+            jobs,
+            sign_ins: RateLimiter::keyed(quota),
+            hashing: tokio::sync::Semaphore::new(2),
+            demo,
+        });
+        jobs::start(&state, receiver);
+        state
+    }
+
+    /// Seconds since 1970.
+    pub(crate) fn now(&self) -> i64 {
+        jiff::Timestamp::now().as_second()
+    }
+}
+
+/// Routes of the API behind the gate, and the web files.
+pub fn configure(config: &mut ServiceConfig) {
+    let json = JsonConfig::default()
+        .limit(2 << 20)
+        .error_handler(|e, _| Problem::bad_input(format!("The request is no JSON as expected here: {e}.")).into());
+    let form = MultipartFormConfig::default().total_limit(MAX_UPLOAD).memory_limit(MAX_UPLOAD).error_handler(|e, _| {
+        let text = e.to_string();
+        let problem = if text.contains("limit") || text.contains("overflow") {
+            Problem::too_large("A hand-in is at most 4 MiB; send the design's sources only.")
+        } else {
+            Problem::bad_input(format!("The files did not arrive as a form: {text}."))
+        };
+        problem.into()
+    });
+    config
+        .app_data(json)
+        .app_data(form)
+        .service(web::scope("/api").wrap(from_fn(gate)).configure(routes::configure))
+        .default_service(web::get().to(assets::asset));
+}
+
+/// The OpenAPI document.
+pub fn open_api() -> utoipa::openapi::OpenApi {
+    routes::document()
+}
+
+/// Listens until the process is told to stop. `ready` is called with the address once the socket is open.
+///
+/// # Errors
+/// When the address can't be used or the server fails.
+pub async fn serve(state: Arc<AppState>, address: SocketAddr, ready: impl FnOnce(SocketAddr)) -> std::io::Result<()> {
+    let listener = TcpListener::bind(address)?;
+    ready(listener.local_addr()?);
+    let data = web::Data::from(state);
+    HttpServer::new(move || {
+        App::new().app_data(data.clone()).wrap(Compress::default()).wrap(security::headers()).configure(configure)
+    })
+    .workers(2)
+    .shutdown_timeout(2)
+    .listen(listener)?
+    .run()
+    .await
+}

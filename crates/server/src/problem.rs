@@ -1,0 +1,103 @@
+//! The one place that maps failures to HTTP statuses: problem+json (RFC 9457) with what to do.
+
+use crate::wire::ProblemBody;
+use actix_web::http::StatusCode;
+use actix_web::{HttpResponse, ResponseError};
+use std::fmt;
+use store::StoreError;
+
+/// A failure as the browser gets it.
+#[derive(Debug)]
+pub(crate) struct Problem {
+    status: StatusCode,
+    title: &'static str,
+    detail: String,
+}
+
+impl Problem {
+    pub(crate) fn new(status: StatusCode, title: &'static str, detail: impl Into<String>) -> Self {
+        Self { status, title, detail: detail.into() }
+    }
+
+    pub(crate) fn bad_input(detail: impl Into<String>) -> Self {
+        Self::new(StatusCode::UNPROCESSABLE_ENTITY, "This can't be used", detail)
+    }
+
+    pub(crate) fn signed_out() -> Self {
+        Self::new(StatusCode::UNAUTHORIZED, "Not signed in", "Sign in to go on.")
+    }
+
+    pub(crate) fn not_allowed() -> Self {
+        Self::new(
+            StatusCode::FORBIDDEN,
+            "Not allowed",
+            "Your role in this course doesn't allow this; ask the instructor.",
+        )
+    }
+
+    pub(crate) fn not_found(what: &str) -> Self {
+        Self::new(StatusCode::NOT_FOUND, "Not there", format!("There is no such {what}; go back and choose another."))
+    }
+
+    pub(crate) fn no_such_page() -> Self {
+        Self::not_found("address")
+    }
+
+    pub(crate) fn wrong_method() -> Self {
+        Self::new(StatusCode::METHOD_NOT_ALLOWED, "Not possible here", "This address takes other requests.")
+    }
+
+    pub(crate) fn cross_site() -> Self {
+        Self::new(StatusCode::FORBIDDEN, "Came from elsewhere", "Open Zesty Gate itself and try again there.")
+    }
+
+    pub(crate) fn too_many_tries() -> Self {
+        Self::new(StatusCode::TOO_MANY_REQUESTS, "Too many tries", "Wait a minute, then sign in again.")
+    }
+
+    pub(crate) fn wrong_password() -> Self {
+        let detail = "The name or the password is wrong; check both and try again.";
+        Self::new(StatusCode::UNAUTHORIZED, "Not signed in", detail)
+    }
+
+    pub(crate) fn too_large(detail: impl Into<String>) -> Self {
+        Self::new(StatusCode::PAYLOAD_TOO_LARGE, "Too large", detail)
+    }
+
+    /// A failure that is nobody's but ours: logged, told without detail.
+    pub(crate) fn our_fault(what: impl fmt::Display) -> Self {
+        tracing::error!("{what}");
+        let detail = "Something failed on the server; nothing was changed. Try again, then tell the instructor.";
+        Self::new(StatusCode::INTERNAL_SERVER_ERROR, "Our fault", detail)
+    }
+}
+
+impl fmt::Display for Problem {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{}: {}", self.title, self.detail)
+    }
+}
+
+impl ResponseError for Problem {
+    fn status_code(&self) -> StatusCode {
+        self.status
+    }
+
+    fn error_response(&self) -> HttpResponse {
+        let body =
+            ProblemBody { title: self.title.to_owned(), status: self.status.as_u16(), detail: self.detail.clone() };
+        HttpResponse::build(self.status)
+            .content_type("application/problem+json")
+            .body(serde_json::to_string(&body).unwrap_or_default())
+    }
+}
+
+impl From<StoreError> for Problem {
+    fn from(error: StoreError) -> Self {
+        match error {
+            StoreError::NotFound(what) => Self::not_found(what),
+            StoreError::Taken(what) => Self::bad_input(format!("{what} is there already; choose another.")),
+            other => Self::our_fault(other),
+        }
+    }
+}

@@ -1,0 +1,104 @@
+//! The bench: what the lamps of the board show for given switches or a given row.
+
+use super::blocking;
+use super::hand_ins::own;
+use crate::app::AppState;
+use crate::caller::Caller;
+use crate::jobs::nothing_beside;
+use crate::pack;
+use crate::problem::Problem;
+use crate::wire::{BenchView, ProblemBody, WiredBit};
+use actix_web::web;
+use base::SourceFile;
+use board::Lamp;
+use check::{ActualColumn, ActualTable, BenchState, Exercise, bench_state};
+use serde::Deserialize;
+use store::{CourseId, ExerciseId, FileKind, HandInId};
+
+/// How the switches stand: a letter 0 or 1 for each part of the board, 1 for on; and a row to set them for.
+#[derive(Deserialize, utoipa::IntoParams)]
+pub(super) struct Switches {
+    #[serde(default)]
+    switches: String,
+    row: Option<u64>,
+}
+
+fn view(state: BenchState) -> BenchView {
+    let lamp = |l: &Lamp| match l {
+        Lamp::Lit => "lit",
+        Lamp::Dark => "dark",
+        Lamp::Unknown => "unknown",
+        Lamp::Conflict => "conflict",
+    };
+    BenchView {
+        switches: state.switches,
+        lamps: state.lamps.iter().map(|l| lamp(l).to_owned()).collect(),
+        row: state.row,
+        wired: state
+            .wired
+            .into_iter()
+            .map(|(bit, part)| WiredBit { bit, part: part.and_then(|p| u32::try_from(p).ok()) })
+            .collect(),
+    }
+}
+
+fn run(
+    exercise: &Exercise,
+    wiring: Option<&SourceFile>,
+    actual: &ActualTable,
+    query: &Switches,
+) -> Result<web::Json<BenchView>, Problem> {
+    let switches: Vec<bool> = query.switches.chars().take(1024).map(|c| c == '1').collect();
+    let row = query.row.filter(|r| *r < exercise.expected.rows());
+    let state = bench_state(exercise, wiring, actual, &switches, row);
+    state.map(|s| web::Json(view(s))).ok_or_else(|| Problem::not_found("board: this exercise is not wired"))
+}
+
+/// The bench with the expected behaviour, wired as planned.
+#[utoipa::path(get, path = "/api/courses/{course}/exercises/{exercise}/bench",
+    params(("course" = i64, Path), ("exercise" = i64, Path), Switches),
+    responses((status = 200, body = BenchView), (status = 404, body = ProblemBody)))]
+pub(super) async fn of_exercise(
+    state: web::Data<AppState>,
+    path: web::Path<(CourseId, ExerciseId)>,
+    query: web::Query<Switches>,
+) -> Result<web::Json<BenchView>, Problem> {
+    let (course, id) = path.into_inner();
+    let stored = blocking(&state, move |s| s.store.exercise(course, id)).await?;
+    let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
+    let column = |o: &logic::OutputColumn| ActualColumn {
+        name: o.name.clone(),
+        ones: o.ones.clone(),
+        unknown: o.dont_care.clone(),
+        floating: logic::RowSet::empty(o.ones.inputs()),
+    };
+    let table = ActualTable { columns: exercise.expected.outputs.iter().map(column).collect() };
+    run(&exercise, None, &table, &query)
+}
+
+/// The bench with a hand-in loaded, through the wiring that came with it.
+#[utoipa::path(get, path = "/api/courses/{course}/hand-ins/{hand_in}/bench",
+    params(("course" = i64, Path), ("hand_in" = i64, Path), Switches),
+    responses((status = 200, body = BenchView), (status = 404, body = ProblemBody)))]
+pub(super) async fn of_hand_in(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, HandInId)>,
+    query: web::Query<Switches>,
+) -> Result<web::Json<BenchView>, Problem> {
+    let (course, id) = path.into_inner();
+    let sees = caller.sees();
+    let (hand_in, stored) = blocking(&state, move |s| {
+        let hand_in = own(s.store.hand_in(course, id)?, sees)?;
+        let exercise = hand_in.summary.exercise;
+        Ok((hand_in, s.store.exercise(course, exercise)?))
+    })
+    .await?;
+    let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
+    let packed = hand_in.verdict.and_then(|v| v.verdict.actual);
+    let table = packed.and_then(|text| pack::unpack(&text, exercise.expected.input_count()));
+    let table = table.ok_or_else(|| Problem::not_found("image: the design could not be run"))?;
+    let wiring = hand_in.files.iter().find(|f| f.kind == FileKind::Wiring);
+    let wiring = wiring.and_then(|f| SourceFile::decode(&f.name, &f.bytes).ok());
+    run(&exercise, wiring.as_ref(), &table, &query)
+}

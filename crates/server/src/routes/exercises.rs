@@ -1,0 +1,135 @@
+//! Exercises: reading one, and saving its file as a new revision.
+
+use super::blocking;
+use crate::app::AppState;
+use crate::caller::Caller;
+use crate::jobs::nothing_beside;
+use crate::problem::Problem;
+use crate::wire::{
+    BoardInfo, Column, ExercisePage, ExerciseSaved, ExerciseText, PartInfo, PlanLine, PortInfo, ProblemBody, StudentRef,
+};
+use actix_web::web;
+use board::{Active, PartKind};
+use check::Exercise;
+use store::{CourseId, ExerciseId, Role, StoreError};
+
+pub(super) fn board_info(exercise: &Exercise) -> Option<BoardInfo> {
+    let board = &exercise.wiring.as_ref()?.board;
+    let part = |p: &board::Part| PartInfo {
+        label: p.label.clone(),
+        pin: p.pin.clone(),
+        kind: match p.kind {
+            PartKind::SlideSwitch => "slide_switch",
+            PartKind::PushButton => "push_button",
+            PartKind::Led => "led",
+        }
+        .into(),
+        active_low: p.active == Active::Low,
+        x: p.x,
+        y: p.y,
+    };
+    Some(BoardInfo {
+        title: board.title.clone(),
+        device: format!("{} {}", board.device.name, board.device.package),
+        parts: board.parts.iter().map(part).collect(),
+    })
+}
+
+/// The expected outputs, a letter for each row.
+pub(super) fn expected_columns(exercise: &Exercise) -> Vec<Column> {
+    let values = |o: &logic::OutputColumn| (0..exercise.expected.rows()).map(|r| o.value(r).to_char()).collect();
+    exercise.expected.outputs.iter().map(|o| Column { name: o.name.clone(), values: values(o) }).collect()
+}
+
+/// Reads the text of an exercise; what is wrong with it is the sender's to correct.
+fn load(text: &str) -> Result<Exercise, Problem> {
+    Exercise::load(text, &nothing_beside).map_err(|e| Problem::bad_input(format!("In the exercise file, {e}")))
+}
+
+/// An exercise with its table, board and wiring plan. Students see no expected values.
+#[utoipa::path(get, path = "/api/courses/{course}/exercises/{exercise}",
+    params(("course" = i64, Path), ("exercise" = i64, Path)),
+    responses((status = 200, body = ExercisePage), (status = 404, body = ProblemBody)))]
+pub(super) async fn read(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, ExerciseId)>,
+) -> Result<web::Json<ExercisePage>, Problem> {
+    let (course, id) = path.into_inner();
+    let sees = caller.sees();
+    let (stored, members) =
+        blocking(&state, move |s| Ok((s.store.exercise(course, id)?, s.store.members(course)?))).await?;
+    let exercise = load(&stored.revision.text)?;
+    let mut outputs = expected_columns(&exercise);
+    if sees.is_some() {
+        outputs.iter_mut().for_each(|c| c.values.clear());
+    }
+    let port = |p: &check::ExercisePort| PortInfo {
+        name: p.name.clone(),
+        dir: if p.is_input { "in" } else { "out" }.into(),
+        range: p.shape.to_string(),
+        bits: p.bit_names().collect(),
+    };
+    let plan = exercise.wiring.iter().flat_map(|plan| {
+        let bits = exercise.port_bits().into_iter();
+        bits.filter_map(|bit| {
+            let label = plan.map.get(&bit.name)?;
+            let part = &plan.board.parts[plan.board.by_label(label)?];
+            Some(PlanLine { bit: bit.name, part: part.label.clone(), pin: part.pin.clone() })
+        })
+    });
+    let students = members
+        .into_iter()
+        .filter(|m| m.role == Role::Student && sees.is_none_or(|id| id == m.id))
+        .map(|m| StudentRef { id: m.id, name: m.name, section: m.section });
+    Ok(web::Json(ExercisePage {
+        id,
+        revision: stored.revision.number,
+        ports: exercise.ports.iter().map(port).collect(),
+        inputs: exercise.expected.inputs.clone(),
+        outputs,
+        board: board_info(&exercise),
+        plan: plan.collect(),
+        text: (caller.role == Some(Role::Instructor)).then_some(stored.revision.text),
+        students: students.collect(),
+        title: exercise.title,
+    }))
+}
+
+/// Adds an exercise from its file.
+#[utoipa::path(post, path = "/api/courses/{course}/exercises", params(("course" = i64, Path)),
+    request_body = ExerciseText,
+    responses((status = 200, body = ExerciseSaved), (status = 422, body = ProblemBody)))]
+pub(super) async fn add(
+    state: web::Data<AppState>,
+    caller: Caller,
+    course: web::Path<CourseId>,
+    body: web::Json<ExerciseText>,
+) -> Result<web::Json<ExerciseSaved>, Problem> {
+    let text = body.into_inner().text;
+    let exercise = load(&text)?;
+    let title = exercise.title;
+    let id = blocking(&state, move |s| s.store.add_exercise(*course, &title, &text, caller.person, s.now())).await?;
+    Ok(web::Json(ExerciseSaved { id, revision: 1, warnings: exercise.warnings }))
+}
+
+/// Saves an exercise file as a new revision; verdicts made before become stale.
+#[utoipa::path(put, path = "/api/courses/{course}/exercises/{exercise}",
+    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = ExerciseText,
+    responses((status = 200, body = ExerciseSaved), (status = 422, body = ProblemBody)))]
+pub(super) async fn save(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, ExerciseId)>,
+    body: web::Json<ExerciseText>,
+) -> Result<web::Json<ExerciseSaved>, Problem> {
+    let (course, id) = path.into_inner();
+    let text = body.into_inner().text;
+    let exercise = load(&text)?;
+    let title = exercise.title;
+    let revision = blocking(&state, move |s| -> Result<_, StoreError> {
+        s.store.save_exercise(course, id, &title, &text, caller.person, s.now())
+    })
+    .await?;
+    Ok(web::Json(ExerciseSaved { id, revision: revision.number, warnings: exercise.warnings }))
+}

@@ -1,0 +1,88 @@
+//! A module a resource; each extracts, asks the store or the core off the async threads, and converts.
+
+mod bench;
+mod courses;
+mod exercises;
+mod hand_ins;
+mod session;
+
+use crate::app::AppState;
+use crate::problem::Problem;
+use actix_web::HttpResponse;
+use actix_web::web::{self, ServiceConfig};
+use std::sync::Arc;
+use store::StoreError;
+use utoipa::OpenApi;
+
+#[derive(OpenApi)]
+#[openapi(
+    info(title = "Zesty Gate", description = "Lab exercises, hand-ins and verdicts."),
+    paths(
+        health,
+        openapi,
+        session::start,
+        session::sign_in,
+        session::sign_out,
+        courses::pass_sheet,
+        courses::audit,
+        exercises::add,
+        exercises::read,
+        exercises::save,
+        hand_ins::list,
+        hand_ins::add,
+        bench::of_exercise,
+        hand_ins::read,
+        bench::of_hand_in,
+        hand_ins::recheck,
+        hand_ins::sign_off,
+    )
+)]
+struct Document;
+
+pub(crate) fn document() -> utoipa::openapi::OpenApi {
+    Document::openapi()
+}
+
+/// The scope `/api`; the gate's table in `access` says who may call what.
+pub(crate) fn configure(config: &mut ServiceConfig) {
+    config
+        .route("/health", web::get().to(health))
+        .route("/openapi.json", web::get().to(openapi))
+        .route("/me", web::get().to(session::start))
+        .route("/sign-in", web::post().to(session::sign_in))
+        .route("/sign-out", web::post().to(session::sign_out))
+        .route("/courses/{course}/pass-sheet", web::get().to(courses::pass_sheet))
+        .route("/courses/{course}/audit", web::get().to(courses::audit))
+        .route("/courses/{course}/exercises", web::post().to(exercises::add))
+        .route("/courses/{course}/exercises/{exercise}", web::get().to(exercises::read))
+        .route("/courses/{course}/exercises/{exercise}", web::put().to(exercises::save))
+        .route("/courses/{course}/exercises/{exercise}/hand-ins", web::get().to(hand_ins::list))
+        .route("/courses/{course}/exercises/{exercise}/hand-ins", web::post().to(hand_ins::add))
+        .route("/courses/{course}/exercises/{exercise}/bench", web::get().to(bench::of_exercise))
+        .route("/courses/{course}/hand-ins/{hand_in}", web::get().to(hand_ins::read))
+        .route("/courses/{course}/hand-ins/{hand_in}/bench", web::get().to(bench::of_hand_in))
+        .route("/courses/{course}/hand-ins/{hand_in}/recheck", web::post().to(hand_ins::recheck))
+        .route("/courses/{course}/hand-ins/{hand_in}/sign-off", web::post().to(hand_ins::sign_off));
+}
+
+/// Runs a query or a change on a thread that may block.
+async fn blocking<T: Send + 'static>(
+    state: &web::Data<AppState>,
+    work: impl FnOnce(&AppState) -> Result<T, StoreError> + Send + 'static,
+) -> Result<T, Problem> {
+    let state: Arc<AppState> = state.clone().into_inner();
+    let result = web::block(move || work(&state)).await.map_err(Problem::our_fault)?;
+    Ok(result?)
+}
+
+/// The server is up.
+#[utoipa::path(get, path = "/api/health", responses((status = 200)))]
+async fn health() -> HttpResponse {
+    HttpResponse::Ok().content_type("text/plain").body("up")
+}
+
+/// This document.
+#[utoipa::path(get, path = "/api/openapi.json", responses((status = 200)))]
+async fn openapi() -> HttpResponse {
+    HttpResponse::Ok().json(document())
+}

@@ -1,0 +1,377 @@
+//! What travels between server and browser; the TypeScript types and the OpenAPI document are made from these.
+
+use serde::{Deserialize, Serialize};
+use ts_rs::TS;
+use utoipa::ToSchema;
+
+macro_rules! wire {
+    ($($(#[$meta:meta])* struct $name:ident { $($(#[$field_meta:meta])* $field:ident: $ty:ty,)* })*) => {
+        $(
+            $(#[$meta])*
+            #[derive(Clone, Debug, Serialize, Deserialize, TS, ToSchema)]
+            pub struct $name { $($(#[$field_meta])* pub $field: $ty,)* }
+        )*
+    };
+}
+
+wire! {
+    /// A failure: what it is and what to do (RFC 9457).
+    struct ProblemBody {
+        /// What kind of failure.
+        title: String,
+        /// The HTTP status.
+        status: u16,
+        /// What happened and what to do.
+        detail: String,
+    }
+
+    /// Name and password.
+    struct SignIn {
+        /// Sign-in name.
+        name: String,
+        /// Password.
+        password: String,
+    }
+
+    /// A course as a person sees it.
+    struct CourseRef {
+        /// Key.
+        id: i64,
+        /// Title.
+        title: String,
+        /// `instructor`, `assistant` or `student`.
+        role: String,
+    }
+
+    /// Who is signed in.
+    struct Me {
+        /// Name for people.
+        name: String,
+        /// Their courses.
+        courses: Vec<CourseRef>,
+    }
+
+    /// What the page needs before it can show anything.
+    struct Start {
+        /// Who is signed in; nobody when null.
+        me: Option<Me>,
+        /// Sign-in names and the password of the demo data; null outside the demo.
+        demo: Option<DemoAccounts>,
+    }
+
+    /// The accounts of the demo data.
+    struct DemoAccounts {
+        /// The password of all of them.
+        password: String,
+        /// Sign-in name and role.
+        accounts: Vec<DemoAccount>,
+    }
+
+    /// An account of the demo data.
+    struct DemoAccount {
+        /// Sign-in name.
+        name: String,
+        /// What it is.
+        role: String,
+    }
+
+    /// How a student stands in an exercise.
+    struct Cell {
+        /// The newest hand-in.
+        hand_in: i64,
+        /// `passed`, `partly`, `failed`, `cannot_tell` or `waiting`.
+        state: String,
+        /// Right rows.
+        passed: u64,
+        /// All rows.
+        total: u64,
+        /// Attempt, from 1.
+        attempt: i64,
+        /// The exercise has changed since.
+        stale: bool,
+        /// Who signed it off.
+        signed_off: Option<String>,
+    }
+
+    /// An exercise as a column of the pass sheet.
+    struct ExerciseHead {
+        /// Key.
+        id: i64,
+        /// Title.
+        title: String,
+    }
+
+    /// A student as a line of the pass sheet.
+    struct StudentLine {
+        /// Key.
+        id: i64,
+        /// Name.
+        name: String,
+        /// Section.
+        section: String,
+        /// A cell for each exercise; null where nothing was handed in.
+        cells: Vec<Option<Cell>>,
+    }
+
+    /// The pass sheet of a course.
+    struct PassSheet {
+        /// Title of the course.
+        title: String,
+        /// Columns.
+        exercises: Vec<ExerciseHead>,
+        /// Lines.
+        students: Vec<StudentLine>,
+    }
+
+    /// An entry of the audit trail.
+    struct AuditLine {
+        /// Who.
+        person: Option<String>,
+        /// Did what.
+        action: String,
+        /// To what.
+        subject: String,
+        /// When, in seconds since 1970.
+        at: i64,
+    }
+
+    /// An exercise file.
+    struct ExerciseText {
+        /// TOML.
+        text: String,
+    }
+
+    /// An exercise that was saved.
+    struct ExerciseSaved {
+        /// Key.
+        id: i64,
+        /// Number of the revision.
+        revision: i64,
+        /// Worth knowing.
+        warnings: Vec<String>,
+    }
+
+    /// A port.
+    struct PortInfo {
+        /// Name.
+        name: String,
+        /// `in` or `out`.
+        dir: String,
+        /// Bounds such as `[3:0]`; empty for a scalar.
+        range: String,
+        /// Names of its bits, most significant first.
+        bits: Vec<String>,
+    }
+
+    /// An output column of a table: a letter for each row.
+    struct Column {
+        /// The output bit.
+        name: String,
+        /// 0, 1, - (either), X (unknown) or Z (floating).
+        values: String,
+    }
+
+    /// A part of the board.
+    struct PartInfo {
+        /// Printed label.
+        label: String,
+        /// Pin.
+        pin: String,
+        /// `slide_switch`, `push_button` or `led`.
+        kind: String,
+        /// True when 0 means on.
+        active_low: bool,
+        /// Column in the picture.
+        x: u8,
+        /// Row in the picture.
+        y: u8,
+    }
+
+    /// A trainer board.
+    struct BoardInfo {
+        /// Name for people.
+        title: String,
+        /// Device and package.
+        device: String,
+        /// Parts.
+        parts: Vec<PartInfo>,
+    }
+
+    /// A line of the wiring plan.
+    struct PlanLine {
+        /// Port bit.
+        bit: String,
+        /// Part label.
+        part: String,
+        /// Pin.
+        pin: String,
+    }
+
+    /// An exercise.
+    struct ExercisePage {
+        /// Key.
+        id: i64,
+        /// Title.
+        title: String,
+        /// Number of the newest revision.
+        revision: i64,
+        /// Ports in table order.
+        ports: Vec<PortInfo>,
+        /// Input bits, most significant first.
+        inputs: Vec<String>,
+        /// Expected outputs; names only (empty values) for students.
+        outputs: Vec<Column>,
+        /// The board, when the exercise is wired.
+        board: Option<BoardInfo>,
+        /// The wiring plan.
+        plan: Vec<PlanLine>,
+        /// The exercise file, for the instructor.
+        text: Option<String>,
+        /// Students who may hand in here: oneself, or everybody for staff.
+        students: Vec<StudentRef>,
+    }
+
+    /// A student.
+    struct StudentRef {
+        /// Key.
+        id: i64,
+        /// Name.
+        name: String,
+        /// Section.
+        section: String,
+    }
+
+    /// A hand-in in a list.
+    struct HandInLine {
+        /// Key.
+        id: i64,
+        /// Whose.
+        student: String,
+        /// How it stands.
+        cell: Cell,
+        /// When, in seconds since 1970.
+        submitted_at: i64,
+    }
+
+    /// A file of a hand-in.
+    struct FileText {
+        /// Name as given.
+        name: String,
+        /// `design` or `wiring`.
+        kind: String,
+        /// Its text; null when it is none.
+        text: Option<String>,
+    }
+
+    /// A hand-in with its verdict.
+    struct HandInPage {
+        /// Key.
+        id: i64,
+        /// Exercise.
+        exercise: i64,
+        /// Title of the exercise.
+        title: String,
+        /// Whose.
+        student: String,
+        /// How it stands.
+        cell: Cell,
+        /// When, in seconds since 1970.
+        submitted_at: i64,
+        /// Files in order.
+        files: Vec<FileText>,
+        /// The first sentence.
+        headline: Option<String>,
+        /// The verdict; null while it waits.
+        verdict: Option<check::Verdict>,
+        /// Input bits.
+        inputs: Vec<String>,
+        /// What the design does on each row; empty when it could not be run.
+        actual: Vec<Column>,
+        /// What it should do; empty for students.
+        expected: Vec<Column>,
+        /// The board, when the exercise is wired.
+        board: Option<BoardInfo>,
+        /// Other attempts of the student, newest first.
+        attempts: Vec<HandInLine>,
+    }
+
+    /// A hand-in that was kept.
+    struct HandInKept {
+        /// Key.
+        id: i64,
+        /// Attempt.
+        attempt: i64,
+    }
+
+    /// Which part a port bit is wired to.
+    struct WiredBit {
+        /// Port bit.
+        bit: String,
+        /// Position of the part on the board; null when it is not wired.
+        part: Option<u32>,
+    }
+
+    /// The bench at one moment.
+    struct BenchView {
+        /// For each part: is it on?
+        switches: Vec<bool>,
+        /// For each part: `lit`, `dark`, `unknown` or `conflict`.
+        lamps: Vec<String>,
+        /// The row that the switches select; null when an input is open.
+        row: Option<u64>,
+        /// The wiring.
+        wired: Vec<WiredBit>,
+    }
+}
+
+/// All types as one TypeScript module.
+pub fn typescript() -> String {
+    let config = ts_rs::Config::new().with_large_int("number");
+    let mut out = String::from("// Made from the Rust types by `cargo xtask types`; don't edit.\n");
+    macro_rules! all {
+        ($($ty:ty),* $(,)?) => { $( out.push_str(&format!("\nexport {}\n", <$ty as TS>::decl(&config))); )* };
+    }
+    all!(
+        ProblemBody,
+        SignIn,
+        CourseRef,
+        Me,
+        Start,
+        DemoAccounts,
+        DemoAccount,
+        Cell,
+        ExerciseHead,
+        StudentLine,
+        PassSheet,
+        AuditLine,
+        ExerciseText,
+        ExerciseSaved,
+        PortInfo,
+        Column,
+        PartInfo,
+        BoardInfo,
+        PlanLine,
+        StudentRef,
+        ExercisePage,
+        HandInLine,
+        FileText,
+        HandInPage,
+        HandInKept,
+        WiredBit,
+        BenchView,
+        check::VerdictKind,
+        check::ProofKind,
+        check::ProofMethod,
+        check::Proof,
+        check::RowCount,
+        check::StageState,
+        check::StageResult,
+        check::Evidence,
+        check::RelatedPlace,
+        check::Finding,
+        check::NearMiss,
+        check::Resources,
+        check::Verdict,
+    );
+    out
+}

@@ -1,0 +1,346 @@
+//! Hand-ins with their files, the verdicts on them, sign-offs, and how everybody stands.
+
+use crate::audit::record;
+use crate::error::StoreError;
+use crate::{CourseId, ExerciseId, HandInId, PersonId, RevisionId, Store, Timestamp};
+use rusqlite::{Connection, Row, params};
+use sha2::{Digest, Sha256};
+
+/// What a file of a hand-in is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum FileKind {
+    /// A source of the design.
+    Design,
+    /// The wiring CSV.
+    Wiring,
+}
+
+impl FileKind {
+    fn key(self) -> &'static str {
+        match self {
+            FileKind::Design => "design",
+            FileKind::Wiring => "wiring",
+        }
+    }
+}
+
+/// A file to be handed in.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct NewFile {
+    /// What it is.
+    pub kind: FileKind,
+    /// Its name as given.
+    pub name: String,
+    /// Its contents.
+    pub bytes: Vec<u8>,
+}
+
+/// A hand-in to be kept.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct NewHandIn {
+    /// Of which exercise.
+    pub exercise: ExerciseId,
+    /// Whose.
+    pub student: PersonId,
+    /// Who sent it.
+    pub submitted_by: PersonId,
+    /// The top, when it was chosen.
+    pub top: Option<String>,
+    /// Its files.
+    pub files: Vec<NewFile>,
+}
+
+/// A verdict to be kept.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct NewVerdict {
+    /// The revision of the exercise it was made for.
+    pub revision: RevisionId,
+    /// `pass`, `partly`, `fail` or `cannot_tell`.
+    pub kind: String,
+    /// Right rows.
+    pub rows_passed: u64,
+    /// All rows.
+    pub rows_total: u64,
+    /// The first sentence.
+    pub headline: String,
+    /// The whole verdict.
+    pub json: String,
+    /// What the design does on every row, as the server packs it.
+    pub actual: Option<String>,
+}
+
+/// A verdict with the revision it was made for.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Verdict {
+    /// The verdict.
+    pub verdict: NewVerdict,
+    /// When it was made.
+    pub at: Timestamp,
+}
+
+/// A file as it was handed in.
+pub type StoredFile = NewFile;
+
+/// A hand-in in a list.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct HandInSummary {
+    /// Key.
+    pub id: HandInId,
+    /// Of which exercise.
+    pub exercise: ExerciseId,
+    /// Whose.
+    pub student: PersonId,
+    /// Whose, by name.
+    pub student_name: String,
+    /// From 1.
+    pub attempt: i64,
+    /// When.
+    pub submitted_at: Timestamp,
+    /// Outcome, right rows and all rows; `None` while it waits.
+    pub outcome: Option<(String, u64, u64)>,
+    /// The verdict was made for an older revision of the exercise.
+    pub stale: bool,
+    /// Who signed it off and when.
+    pub signed_off: Option<(String, Timestamp)>,
+}
+
+/// A hand-in with everything.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct HandIn {
+    /// What lists show of it.
+    pub summary: HandInSummary,
+    /// The top, when it was chosen.
+    pub top: Option<String>,
+    /// Its files in order.
+    pub files: Vec<StoredFile>,
+    /// The newest verdict.
+    pub verdict: Option<Verdict>,
+}
+
+/// How a student stands in an exercise: the newest attempt.
+pub type Standing = HandInSummary;
+
+const SUMMARY: &str = "SELECT h.id, h.exercise_id, h.student_id, p.name, h.attempt, h.submitted_at,
+     v.kind, v.rows_passed, v.rows_total,
+     v.revision_id IS NOT NULL AND v.revision_id <> (SELECT id FROM revisions WHERE exercise_id = h.exercise_id ORDER BY number DESC LIMIT 1),
+     q.name, s.created_at
+     FROM hand_ins h
+     JOIN people p ON p.id = h.student_id
+     JOIN exercises e ON e.id = h.exercise_id
+     LEFT JOIN verdicts v ON v.id = (SELECT max(id) FROM verdicts WHERE hand_in_id = h.id)
+     LEFT JOIN sign_offs s ON s.hand_in_id = h.id
+     LEFT JOIN people q ON q.id = s.by_id";
+
+fn summary(row: &Row<'_>) -> rusqlite::Result<HandInSummary> {
+    let kind: Option<String> = row.get(6)?;
+    let count = |i: usize| -> rusqlite::Result<u64> { Ok(row.get::<_, Option<i64>>(i)?.unwrap_or(0).unsigned_abs()) };
+    let outcome = match kind {
+        Some(kind) => Some((kind, count(7)?, count(8)?)),
+        None => None,
+    };
+    let by: Option<String> = row.get(10)?;
+    Ok(HandInSummary {
+        id: row.get(0)?,
+        exercise: row.get(1)?,
+        student: row.get(2)?,
+        student_name: row.get(3)?,
+        attempt: row.get(4)?,
+        submitted_at: row.get(5)?,
+        outcome,
+        stale: row.get(9)?,
+        signed_off: match by {
+            Some(name) => Some((name, row.get(11)?)),
+            None => None,
+        },
+    })
+}
+
+fn files(connection: &Connection, id: HandInId) -> Result<Vec<StoredFile>, StoreError> {
+    let mut statement = connection.prepare_cached(
+        "SELECT f.kind, f.name, b.bytes FROM hand_in_files f JOIN blobs b ON b.hash = f.blob_hash
+         WHERE f.hand_in_id = ? ORDER BY f.position",
+    )?;
+    let rows = statement.query_map([id], |r| {
+        let kind: String = r.get(0)?;
+        let kind = if kind == "wiring" { FileKind::Wiring } else { FileKind::Design };
+        Ok(NewFile { kind, name: r.get(1)?, bytes: r.get(2)? })
+    })?;
+    Ok(rows.collect::<Result<_, _>>()?)
+}
+
+impl Store {
+    /// Keeps a hand-in; when this returns it is on the disk. Says its key and attempt.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the course has no such exercise or no such student.
+    pub fn add_hand_in(&self, course: CourseId, new: &NewHandIn, at: Timestamp) -> Result<(HandInId, i64), StoreError> {
+        self.write(|t| {
+            let known: bool = t.query_row(
+                "SELECT EXISTS (SELECT 1 FROM exercises WHERE id = ? AND course_id = ?)",
+                params![new.exercise, course],
+                |r| r.get(0),
+            )?;
+            if !known {
+                return Err(StoreError::NotFound("exercise"));
+            }
+            let name: Option<String> = StoreError::optional(t.query_row(
+                "SELECT p.name FROM members m JOIN people p ON p.id = m.person_id
+                 WHERE m.course_id = ? AND m.person_id = ? AND m.role = 'student'",
+                params![course, new.student],
+                |r| r.get(0),
+            ))?;
+            let name = name.ok_or(StoreError::NotFound("student in this course"))?;
+            let attempt: i64 = t.query_row(
+                "SELECT coalesce(max(attempt), 0) + 1 FROM hand_ins WHERE exercise_id = ? AND student_id = ?",
+                params![new.exercise, new.student],
+                |r| r.get(0),
+            )?;
+            t.execute(
+                "INSERT INTO hand_ins (exercise_id, student_id, attempt, top, submitted_by, submitted_at)
+                 VALUES (?, ?, ?, ?, ?, ?)",
+                params![new.exercise, new.student, attempt, new.top, new.submitted_by, at],
+            )?;
+            let id = t.last_insert_rowid();
+            for (position, file) in new.files.iter().enumerate() {
+                let hash = Sha256::digest(&file.bytes);
+                t.execute(
+                    "INSERT INTO blobs (hash, bytes) VALUES (?, ?) ON CONFLICT DO NOTHING",
+                    params![hash.as_slice(), file.bytes],
+                )?;
+                t.execute(
+                    "INSERT INTO hand_in_files (hand_in_id, position, kind, name, blob_hash) VALUES (?, ?, ?, ?, ?)",
+                    params![
+                        id,
+                        i64::try_from(position).unwrap_or(i64::MAX),
+                        file.kind.key(),
+                        file.name,
+                        hash.as_slice()
+                    ],
+                )?;
+            }
+            let subject = format!("exercise {}, {name}, attempt {attempt}", new.exercise);
+            record(t, Some(course), Some(new.submitted_by), "hand-in", &subject, at)?;
+            Ok((id, attempt))
+        })
+    }
+
+    /// Keeps a verdict on a hand-in.
+    ///
+    /// # Errors
+    /// When the data can't be written.
+    pub fn add_verdict(&self, hand_in: HandInId, v: &NewVerdict, at: Timestamp) -> Result<(), StoreError> {
+        let count = |n: u64| i64::try_from(n).unwrap_or(i64::MAX);
+        self.write(|t| {
+            t.execute(
+                "INSERT INTO verdicts (hand_in_id, revision_id, kind, rows_passed, rows_total, headline, json, actual, created_at)
+                 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                params![
+                    hand_in, v.revision, v.kind, count(v.rows_passed), count(v.rows_total), v.headline, v.json, v.actual, at
+                ],
+            )?;
+            Ok(())
+        })
+    }
+
+    /// Signs a hand-in off; signing again changes nothing.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the course has no such hand-in.
+    pub fn sign_off(&self, course: CourseId, id: HandInId, by: PersonId, at: Timestamp) -> Result<(), StoreError> {
+        self.write(|t| {
+            let sql = format!("{SUMMARY} WHERE h.id = ? AND e.course_id = ?");
+            let found = StoreError::optional(t.query_row(&sql, params![id, course], summary))?
+                .ok_or(StoreError::NotFound("hand-in"))?;
+            let fresh = t.execute(
+                "INSERT INTO sign_offs (hand_in_id, by_id, created_at) VALUES (?, ?, ?) ON CONFLICT DO NOTHING",
+                params![id, by, at],
+            )?;
+            if fresh > 0 {
+                let subject = format!("exercise {}, {}, attempt {}", found.exercise, found.student_name, found.attempt);
+                record(t, Some(course), Some(by), "sign-off", &subject, at)?;
+            }
+            Ok(())
+        })
+    }
+
+    /// A hand-in of a course with its files and newest verdict.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the course has no such hand-in.
+    pub fn hand_in(&self, course: CourseId, id: HandInId) -> Result<HandIn, StoreError> {
+        self.read(|c| {
+            let mut statement = c.prepare_cached(&format!("{SUMMARY} WHERE h.id = ? AND e.course_id = ?"))?;
+            let summary = StoreError::optional(statement.query_row(params![id, course], summary))?
+                .ok_or(StoreError::NotFound("hand-in"))?;
+            let top = c.query_row("SELECT top FROM hand_ins WHERE id = ?", [id], |r| r.get(0))?;
+            let verdict = StoreError::optional(c.query_row(
+                "SELECT revision_id, kind, rows_passed, rows_total, headline, json, actual, created_at
+                 FROM verdicts WHERE hand_in_id = ? ORDER BY id DESC LIMIT 1",
+                [id],
+                |r| {
+                    let verdict = NewVerdict {
+                        revision: r.get(0)?,
+                        kind: r.get(1)?,
+                        rows_passed: r.get::<_, i64>(2)?.unsigned_abs(),
+                        rows_total: r.get::<_, i64>(3)?.unsigned_abs(),
+                        headline: r.get(4)?,
+                        json: r.get(5)?,
+                        actual: r.get(6)?,
+                    };
+                    Ok(Verdict { verdict, at: r.get(7)? })
+                },
+            ))?;
+            Ok(HandIn { summary, top, files: files(c, id)?, verdict })
+        })
+    }
+
+    /// The hand-ins of an exercise, newest first; of one student when asked.
+    ///
+    /// # Errors
+    /// When the data can't be read.
+    pub fn hand_ins(
+        &self,
+        course: CourseId,
+        exercise: ExerciseId,
+        student: Option<PersonId>,
+    ) -> Result<Vec<HandInSummary>, StoreError> {
+        self.read(|c| {
+            let mut statement = c.prepare_cached(&format!(
+                "{SUMMARY} WHERE e.course_id = ?1 AND h.exercise_id = ?2 AND (?3 IS NULL OR h.student_id = ?3)
+                 ORDER BY h.id DESC LIMIT 2000"
+            ))?;
+            let rows = statement.query_map(params![course, exercise, student], summary)?;
+            Ok(rows.collect::<Result<_, _>>()?)
+        })
+    }
+
+    /// How everybody in a course stands: the newest attempt of each student at each exercise.
+    ///
+    /// # Errors
+    /// When the data can't be read.
+    pub fn standings(&self, course: CourseId, student: Option<PersonId>) -> Result<Vec<Standing>, StoreError> {
+        self.read(|c| {
+            let mut statement = c.prepare_cached(&format!(
+                "{SUMMARY} WHERE e.course_id = ?1 AND (?2 IS NULL OR h.student_id = ?2) AND h.attempt =
+                 (SELECT max(attempt) FROM hand_ins WHERE exercise_id = h.exercise_id AND student_id = h.student_id)"
+            ))?;
+            let rows = statement.query_map(params![course, student], summary)?;
+            Ok(rows.collect::<Result<_, _>>()?)
+        })
+    }
+
+    /// Hand-ins without a verdict, oldest first: checks that a stop of the program cut short. Course and key.
+    ///
+    /// # Errors
+    /// When the data can't be read.
+    pub fn waiting(&self) -> Result<Vec<(CourseId, HandInId)>, StoreError> {
+        self.read(|c| {
+            let mut statement = c.prepare(
+                "SELECT e.course_id, h.id FROM hand_ins h JOIN exercises e ON e.id = h.exercise_id
+                 WHERE NOT EXISTS (SELECT 1 FROM verdicts v WHERE v.hand_in_id = h.id) ORDER BY h.id",
+            )?;
+            let rows = statement.query_map([], |r| Ok((r.get(0)?, r.get(1)?)))?;
+            Ok(rows.collect::<Result<_, _>>()?)
+        })
+    }
+}

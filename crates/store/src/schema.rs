@@ -1,0 +1,113 @@
+//! Tables and their numbered migrations. A migration that has shipped is never edited: the next one changes it.
+
+use crate::error::StoreError;
+use rusqlite::Connection;
+use rusqlite_migration::{M, Migrations};
+
+const FIRST: &str = "
+CREATE TABLE people (
+    id INTEGER PRIMARY KEY,
+    name TEXT NOT NULL,
+    sign_in TEXT NOT NULL UNIQUE COLLATE NOCASE,
+    password_hash TEXT NOT NULL,
+    created_at INTEGER NOT NULL
+) STRICT;
+CREATE TABLE sessions (
+    token_hash BLOB PRIMARY KEY,
+    person_id INTEGER NOT NULL REFERENCES people(id) ON DELETE CASCADE,
+    created_at INTEGER NOT NULL,
+    expires_at INTEGER NOT NULL
+) STRICT, WITHOUT ROWID;
+CREATE TABLE courses (
+    id INTEGER PRIMARY KEY,
+    title TEXT NOT NULL,
+    created_at INTEGER NOT NULL
+) STRICT;
+CREATE TABLE members (
+    course_id INTEGER NOT NULL REFERENCES courses(id) ON DELETE CASCADE,
+    person_id INTEGER NOT NULL REFERENCES people(id) ON DELETE CASCADE,
+    role TEXT NOT NULL CHECK (role IN ('instructor', 'assistant', 'student')),
+    section TEXT NOT NULL DEFAULT '',
+    PRIMARY KEY (course_id, person_id)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE exercises (
+    id INTEGER PRIMARY KEY,
+    course_id INTEGER NOT NULL REFERENCES courses(id) ON DELETE CASCADE,
+    position INTEGER NOT NULL
+) STRICT;
+CREATE INDEX exercises_by_course ON exercises(course_id, position);
+CREATE TABLE revisions (
+    id INTEGER PRIMARY KEY,
+    exercise_id INTEGER NOT NULL REFERENCES exercises(id) ON DELETE CASCADE,
+    number INTEGER NOT NULL,
+    title TEXT NOT NULL,
+    text TEXT NOT NULL,
+    author_id INTEGER NOT NULL REFERENCES people(id),
+    created_at INTEGER NOT NULL,
+    UNIQUE (exercise_id, number)
+) STRICT;
+CREATE TABLE blobs (
+    hash BLOB PRIMARY KEY,
+    bytes BLOB NOT NULL
+) STRICT;
+CREATE TABLE hand_ins (
+    id INTEGER PRIMARY KEY,
+    exercise_id INTEGER NOT NULL REFERENCES exercises(id),
+    student_id INTEGER NOT NULL REFERENCES people(id),
+    attempt INTEGER NOT NULL,
+    top TEXT,
+    submitted_by INTEGER NOT NULL REFERENCES people(id),
+    submitted_at INTEGER NOT NULL,
+    UNIQUE (exercise_id, student_id, attempt)
+) STRICT;
+CREATE TABLE hand_in_files (
+    hand_in_id INTEGER NOT NULL REFERENCES hand_ins(id),
+    position INTEGER NOT NULL,
+    kind TEXT NOT NULL CHECK (kind IN ('design', 'wiring')),
+    name TEXT NOT NULL,
+    blob_hash BLOB NOT NULL REFERENCES blobs(hash),
+    PRIMARY KEY (hand_in_id, position)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE verdicts (
+    id INTEGER PRIMARY KEY,
+    hand_in_id INTEGER NOT NULL REFERENCES hand_ins(id),
+    revision_id INTEGER NOT NULL REFERENCES revisions(id),
+    kind TEXT NOT NULL,
+    rows_passed INTEGER NOT NULL,
+    rows_total INTEGER NOT NULL,
+    headline TEXT NOT NULL,
+    json TEXT NOT NULL,
+    actual TEXT,
+    created_at INTEGER NOT NULL
+) STRICT;
+CREATE INDEX verdicts_by_hand_in ON verdicts(hand_in_id, id);
+CREATE TABLE sign_offs (
+    hand_in_id INTEGER PRIMARY KEY REFERENCES hand_ins(id),
+    by_id INTEGER NOT NULL REFERENCES people(id),
+    created_at INTEGER NOT NULL
+) STRICT;
+CREATE TABLE audit (
+    id INTEGER PRIMARY KEY,
+    course_id INTEGER REFERENCES courses(id),
+    person_id INTEGER REFERENCES people(id),
+    action TEXT NOT NULL,
+    subject TEXT NOT NULL,
+    created_at INTEGER NOT NULL
+) STRICT;
+CREATE INDEX audit_by_course ON audit(course_id, id);
+-- Hand-ins and their files are immutable.
+CREATE TRIGGER hand_ins_stay BEFORE UPDATE ON hand_ins BEGIN SELECT RAISE(ABORT, 'a hand-in is immutable'); END;
+CREATE TRIGGER hand_in_files_stay BEFORE UPDATE ON hand_in_files
+    BEGIN SELECT RAISE(ABORT, 'a hand-in is immutable'); END;
+CREATE TRIGGER audit_stays BEFORE UPDATE ON audit BEGIN SELECT RAISE(ABORT, 'the audit trail is immutable'); END;
+";
+
+/// Sets the connection's habits and brings the tables up to date.
+pub(crate) fn prepare(connection: &mut Connection) -> Result<(), StoreError> {
+    connection.busy_timeout(std::time::Duration::from_secs(5))?;
+    connection.pragma_update(None, "journal_mode", "WAL")?;
+    connection.pragma_update(None, "synchronous", "FULL")?;
+    connection.pragma_update(None, "foreign_keys", true)?;
+    Migrations::new(vec![M::up(FIRST)]).to_latest(connection)?;
+    Ok(())
+}

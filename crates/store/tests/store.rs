@@ -1,0 +1,123 @@
+//! The store through its public face: revisions, immutable hand-ins, standings and the audit trail.
+
+use store::{FileKind, NewFile, NewHandIn, NewVerdict, Role, Store, StoreError};
+
+struct World {
+    store: Store,
+    course: i64,
+    instructor: i64,
+    student: i64,
+    exercise: i64,
+    _folder: tempfile::TempDir,
+}
+
+fn world() -> World {
+    let folder = tempfile::tempdir().unwrap();
+    let store = Store::open(folder.path()).unwrap();
+    let instructor = store.add_person("Ines Quill", "ines", "hash", 1).unwrap();
+    let student = store.add_person("Tam Osei", "tam", "hash", 1).unwrap();
+    let course = store.add_course("Packhouse Controls", instructor, 1).unwrap();
+    store.set_member(course, student, Role::Student, "A").unwrap();
+    let exercise = store.add_exercise(course, "Hopper", "text 1", instructor, 2).unwrap();
+    World { store, course, instructor, student, exercise, _folder: folder }
+}
+
+fn hand_in(w: &World, text: &str) -> (i64, i64) {
+    let files = vec![NewFile { kind: FileKind::Design, name: "hopper.v".into(), bytes: text.into() }];
+    let new = NewHandIn { exercise: w.exercise, student: w.student, submitted_by: w.student, top: None, files };
+    w.store.add_hand_in(w.course, &new, 10).unwrap()
+}
+
+fn verdict(revision: i64, kind: &str) -> NewVerdict {
+    NewVerdict {
+        revision,
+        kind: kind.into(),
+        rows_passed: 7,
+        rows_total: 8,
+        headline: "1 of 8 rows is wrong.".into(),
+        json: "{}".into(),
+        actual: None,
+    }
+}
+
+#[test]
+fn attempts_count_up_and_earlier_ones_stay() {
+    let w = world();
+    let (first, one) = hand_in(&w, "module a; endmodule");
+    let (second, two) = hand_in(&w, "module b; endmodule");
+    assert_eq!((one, two), (1, 2));
+    assert_eq!(w.store.hand_in(w.course, first).unwrap().files[0].bytes, b"module a; endmodule");
+    let standing = w.store.standings(w.course, None).unwrap();
+    assert_eq!(standing.iter().map(|s| s.id).collect::<Vec<_>>(), [second]);
+    assert_eq!(w.store.waiting().unwrap(), [(w.course, first), (w.course, second)]);
+}
+
+#[test]
+fn a_saved_exercise_makes_earlier_verdicts_stale() {
+    let w = world();
+    let (id, _) = hand_in(&w, "module a; endmodule");
+    let revision = w.store.exercise(w.course, w.exercise).unwrap().revision;
+    w.store.add_verdict(id, &verdict(revision.id, "partly"), 11).unwrap();
+    assert!(!w.store.hand_in(w.course, id).unwrap().summary.stale);
+    let unchanged = w.store.save_exercise(w.course, w.exercise, "Hopper", "text 1", w.instructor, 12).unwrap();
+    assert_eq!(unchanged.number, 1);
+    let next = w.store.save_exercise(w.course, w.exercise, "Hopper", "text 2", w.instructor, 12).unwrap();
+    assert_eq!(next.number, 2);
+    assert!(w.store.hand_in(w.course, id).unwrap().summary.stale);
+    w.store.add_verdict(id, &verdict(next.id, "pass"), 13).unwrap();
+    let summary = w.store.hand_in(w.course, id).unwrap().summary;
+    assert!(!summary.stale);
+    assert_eq!(summary.outcome, Some(("pass".into(), 7, 8)));
+}
+
+#[test]
+fn a_sign_off_is_kept_once_with_who_and_when() {
+    let w = world();
+    let (id, _) = hand_in(&w, "x");
+    w.store.sign_off(w.course, id, w.instructor, 20).unwrap();
+    w.store.sign_off(w.course, id, w.instructor, 99).unwrap();
+    assert_eq!(w.store.hand_in(w.course, id).unwrap().summary.signed_off, Some(("Ines Quill".into(), 20)));
+    let actions: Vec<String> = w.store.audit(w.course, 10).unwrap().into_iter().map(|a| a.action).collect();
+    assert_eq!(actions, ["sign-off", "hand-in", "exercise made", "course made"]);
+}
+
+#[test]
+fn another_courses_hand_in_is_not_there() {
+    let w = world();
+    let (id, _) = hand_in(&w, "x");
+    let other = w.store.add_course("Other", w.instructor, 1).unwrap();
+    assert!(matches!(w.store.hand_in(other, id), Err(StoreError::NotFound("hand-in"))));
+    assert!(matches!(w.store.exercise(other, w.exercise), Err(StoreError::NotFound("exercise"))));
+    assert!(matches!(w.store.sign_off(other, id, w.instructor, 1), Err(StoreError::NotFound("hand-in"))));
+    assert_eq!(w.store.role(other, w.student).unwrap(), None);
+}
+
+#[test]
+fn a_failed_hand_in_leaves_nothing_behind() {
+    let w = world();
+    let files = vec![NewFile { kind: FileKind::Design, name: "a.v".into(), bytes: b"x".to_vec() }];
+    let new = NewHandIn { exercise: w.exercise, student: w.instructor, submitted_by: w.instructor, top: None, files };
+    assert!(matches!(w.store.add_hand_in(w.course, &new, 1), Err(StoreError::NotFound("student in this course"))));
+    assert!(w.store.hand_ins(w.course, w.exercise, None).unwrap().is_empty());
+}
+
+#[test]
+fn sessions_end_when_their_time_is_over() {
+    let w = world();
+    w.store.open_session(b"hash", w.student, 100, 200).unwrap();
+    assert_eq!(w.store.session(b"hash", 150).unwrap().map(|s| s.0), Some(w.student));
+    assert_eq!(w.store.session(b"hash", 200).unwrap(), None);
+    w.store.close_session(b"hash").unwrap();
+    assert_eq!(w.store.session(b"hash", 150).unwrap(), None);
+}
+
+#[test]
+fn the_file_is_written_ahead_and_in_full() {
+    let w = world();
+    let path = w._folder.path().join("zesty-gate.sqlite");
+    let raw = rusqlite::Connection::open(path).unwrap();
+    let mode: String = raw.query_row("PRAGMA journal_mode", [], |r| r.get(0)).unwrap();
+    assert_eq!(mode, "wal");
+    let (id, _) = hand_in(&w, "x");
+    assert!(raw.execute("UPDATE hand_ins SET attempt = 9 WHERE id = ?", [id]).is_err());
+}
