@@ -1,0 +1,81 @@
+import type { BenchView, ExerciseSaved, HandInKept, ProblemBody, Start } from "./types";
+
+/** A failure with what to do about it; `offline` when the server could not be reached at all. */
+export class ApiError extends Error {
+  readonly title: string;
+  readonly status: number;
+  readonly offline: boolean;
+
+  constructor(problem: ProblemBody, offline = false) {
+    super(problem.detail);
+    this.title = problem.title;
+    this.status = problem.status;
+    this.offline = offline;
+  }
+}
+
+async function call(path: string, init?: RequestInit): Promise<Response> {
+  let response: Response;
+  try {
+    response = await fetch(path, { credentials: "same-origin", ...init });
+  } catch {
+    throw new ApiError(
+      {
+        title: "The server can't be reached",
+        status: 0,
+        detail: "Check that it is running and that you are on its network. What you typed stays here.",
+      },
+      true,
+    );
+  }
+  if (response.ok) return response;
+  const type = response.headers.get("content-type") ?? "";
+  if (type.includes("json")) throw new ApiError((await response.json()) as ProblemBody);
+  throw new ApiError({
+    title: "The server gave no clear answer",
+    status: response.status,
+    detail: "Try again; if it stays, tell the instructor.",
+  });
+}
+
+function json(method: string, body: unknown): RequestInit {
+  return { method, headers: { "content-type": "application/json" }, body: JSON.stringify(body) };
+}
+
+export async function get<T>(path: string): Promise<T> {
+  return (await (await call(path)).json()) as T;
+}
+
+export async function signIn(name: string, password: string): Promise<Start> {
+  return (await (await call("/api/sign-in", json("POST", { name, password }))).json()) as Start;
+}
+
+export async function signOut(): Promise<void> {
+  await call("/api/sign-out", { method: "POST" });
+}
+
+export async function saveExercise(course: number, id: number | null, text: string): Promise<ExerciseSaved> {
+  const path = `/api/courses/${course}/exercises${id === null ? "" : `/${id}`}`;
+  const response = await call(path, json(id === null ? "POST" : "PUT", { text }));
+  return (await response.json()) as ExerciseSaved;
+}
+
+export async function sendHandIn(course: number, exercise: number, form: FormData): Promise<HandInKept> {
+  const path = `/api/courses/${course}/exercises/${exercise}/hand-ins`;
+  return (await (await call(path, { method: "POST", body: form })).json()) as HandInKept;
+}
+
+export async function recheck(course: number, handIn: number): Promise<void> {
+  await call(`/api/courses/${course}/hand-ins/${handIn}/recheck`, { method: "POST" });
+}
+
+export async function signOff(course: number, handIn: number): Promise<void> {
+  await call(`/api/courses/${course}/hand-ins/${handIn}/sign-off`, { method: "POST" });
+}
+
+/** What the board shows; `base` is the address of the exercise's or hand-in's bench. */
+export async function bench(base: string, switches: boolean[], row: number | null): Promise<BenchView> {
+  const query = new URLSearchParams({ switches: switches.map((s) => (s ? "1" : "0")).join("") });
+  if (row !== null) query.set("row", String(row));
+  return get<BenchView>(`${base}?${query}`);
+}

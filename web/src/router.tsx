@@ -1,0 +1,21 @@
+import { createBrowserRouter } from "react-router";
+import { CourseHome } from "@/screens/CourseHome";
+import { ExerciseScreen } from "@/screens/ExerciseScreen";
+import { HandInScreen } from "@/screens/HandInScreen";
+import { NotFoundScreen } from "@/screens/NotFoundScreen";
+import { PassSheetScreen } from "@/screens/PassSheetScreen";
+import { Shell } from "@/screens/Shell";
+
+export const router = createBrowserRouter([
+  {
+    path: "/",
+    Component: Shell,
+    children: [
+      { index: true, Component: CourseHome },
+      { path: "courses/:course", Component: PassSheetScreen },
+      { path: "courses/:course/exercises/:exercise", Component: ExerciseScreen },
+      { path: "courses/:course/hand-ins/:handIn", Component: HandInScreen },
+      { path: "*", Component: NotFoundScreen },
+    ],
+  },
+]);
