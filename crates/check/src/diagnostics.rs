@@ -199,7 +199,7 @@ pub(crate) fn wrong_lamps(wrong: u64, total: u64, first: &str, at: &str) -> Diag
         "wrong-lamps",
         Severity::Marks,
         Stage::Bench,
-        format!("At the bench {wrong} of {total} rows show wrong lamps, the first one at {at}: {first}."),
+        format!("{wrong} of {total} rows show wrong lamps, the first one at {at}: {first}."),
         "Put the findings above right, then walk the rows again.",
     )
 }

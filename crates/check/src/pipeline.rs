@@ -86,6 +86,8 @@ struct Run<'e> {
     sources: SourceMap,
     diagnostics: Vec<(Diagnostic, Option<u64>)>,
     skipped: BTreeMap<Stage, String>,
+    /// What the bench shows of faults that other stages have told.
+    bench_follows: Option<String>,
     /// A limit of the checker was met: nothing may be called a fail for it.
     cannot_tell: bool,
 }
@@ -98,6 +100,7 @@ impl<'e> Run<'e> {
             sources: SourceMap::new(),
             diagnostics: Vec::new(),
             skipped: BTreeMap::new(),
+            bench_follows: None,
             cannot_tell: false,
         }
     }
@@ -255,7 +258,15 @@ impl<'e> Run<'e> {
             None => self.skip(&[S::Bench], "There is no design to load."),
             Some(actual) => {
                 if let Some((finding, row)) = wiring::walk(self.exercise, plan, &wires, actual) {
-                    self.diagnostics.push((finding, Some(row)));
+                    // Wrong rows or wrong wires have been told; the lamps only follow.
+                    let told = |(d, _): &(Diagnostic, Option<u64>)| {
+                        matches!(d.stage, S::Behaviour | S::Wiring) && d.severity != base::Severity::Note
+                    };
+                    if self.diagnostics.iter().any(told) {
+                        self.bench_follows = Some(finding.message);
+                    } else {
+                        self.diagnostics.push((finding, Some(row)));
+                    }
                 }
             }
         }
@@ -267,14 +278,19 @@ impl<'e> Run<'e> {
         let stages: Vec<StageResult> = Stage::ALL
             .into_iter()
             .map(|stage| {
-                let fails = self.diagnostics.iter().any(|(d, _)| d.stage == stage && costs(d));
-                let reason = self.skipped.get(&stage);
+                let follows = self.bench_follows.as_ref().filter(|_| stage == Stage::Bench);
+                let fails = follows.is_some() || self.diagnostics.iter().any(|(d, _)| d.stage == stage && costs(d));
+                let reason = self.skipped.get(&stage).or(follows);
                 let state = match (fails, reason) {
                     (true, _) => StageState::Fail,
                     (false, Some(_)) => StageState::Skipped,
                     (false, None) => StageState::Pass,
                 };
-                let reason = if state == StageState::Skipped { reason.cloned() } else { None };
+                let reason = if state == StageState::Pass {
+                    None
+                } else {
+                    reason.filter(|_| follows.is_some() || !fails).cloned()
+                };
                 StageResult { stage: stage.key().into(), state, reason: reason.unwrap_or_default() }
             })
             .collect();

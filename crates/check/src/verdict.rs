@@ -90,7 +90,7 @@ pub struct StageResult {
     pub stage: String,
     /// How it ended.
     pub state: StageState,
-    /// Why it was skipped; else empty.
+    /// Why it was skipped, or what it showed of faults told elsewhere; else empty.
     pub reason: String,
 }
 

@@ -500,7 +500,7 @@ stage: string,
  */
 state: StageState, 
 /**
- * Why it was skipped; else empty.
+ * Why it was skipped, or what it showed of faults told elsewhere; else empty.
  */
 reason: string, };
 

@@ -1,4 +1,4 @@
-import { useCallback } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
 
 /** The row cursor: the one input combination that every view on the page shows. It lives in the page's address. */
@@ -19,11 +19,17 @@ export function parseRow(text: string | null, inputs: number): number {
 
 export function useRowCursor(inputs: number): RowCursor {
   const [params, setParams] = useSearchParams();
-  const row = parseRow(params.get("row"), inputs);
+  const inAddress = parseRow(params.get("row"), inputs);
+  // The address follows a moment later; until then the row asked for counts, so that held-down keys are not lost.
+  const [asked, setAsked] = useState<number | null>(null);
+  useEffect(() => setAsked((a) => (a === inAddress ? null : a)), [inAddress]);
+  const row = asked ?? inAddress;
   const setRow = useCallback(
     (next: number) => {
       const last = 2 ** inputs - 1;
-      const wanted = rowText(Math.min(Math.max(next, 0), last), inputs);
+      const within = Math.min(Math.max(next, 0), last);
+      const wanted = rowText(within, inputs);
+      setAsked(within);
       setParams(
         (old) => {
           const fresh = new URLSearchParams(old);

@@ -1,0 +1,56 @@
+/** Takes one picture of each main view from the demo data; run by `cargo xtask shots`. */
+import { type Page, test } from "@playwright/test";
+
+const folder = process.env.ZESTY_SHOTS ?? "../docs/screenshots";
+
+async function signIn(page: Page, name: string): Promise<void> {
+  await page.goto("/");
+  await page.getByLabel("Name").fill(name);
+  await page.getByLabel("Password").fill("lemon-peel");
+  await page.getByRole("button", { name: "Sign in", exact: true }).click();
+  await page.getByRole("grid", { name: "Pass sheet" }).waitFor();
+}
+
+async function shoot(page: Page, name: string): Promise<void> {
+  await page.evaluate(() => document.fonts.ready);
+  await page.waitForTimeout(300);
+  await page.screenshot({ path: `${folder}/${name}.png` });
+}
+
+/** Opens the newest hand-in of a student at an exercise through the pass sheet. */
+async function open(page: Page, student: string, exercise: string): Promise<void> {
+  await page.goto("/courses/1");
+  const cell = page.getByRole("link", { name: `${student}, ${exercise}` });
+  await page.getByLabel("Find a student").fill(student);
+  await cell.click();
+  await page.getByRole("heading", { name: "Findings" }).waitFor();
+}
+
+test("one picture of each main view", async ({ page }) => {
+  await page.goto("/");
+  await page.getByLabel("Name").waitFor();
+  await shoot(page, "sign-in");
+  await signIn(page, "ines");
+  await shoot(page, "pass-sheet");
+  await page.getByRole("link", { name: "Hopper interlock", exact: true }).click();
+  await page.getByRole("heading", { name: "Bench" }).waitFor();
+  await page.getByRole("grid").focus();
+  for (let i = 0; i < 6; i++) await page.keyboard.press("ArrowDown");
+  await page.getByText("Row 6:").waitFor();
+  await shoot(page, "exercise");
+  await page.getByRole("button", { name: "Hand in" }).click();
+  await page.getByLabel("Student").selectOption({ label: "Ximena Cratewood (Evening)" });
+  await shoot(page, "hand-in");
+  await page.keyboard.press("Escape");
+  await open(page, "Soren Grapevale", "Hopper interlock");
+  await shoot(page, "verdict");
+  await page.getByRole("heading", { name: "Bench" }).scrollIntoViewIfNeeded();
+  await page.getByRole("heading", { name: "Rows", exact: true }).evaluate((e) => e.scrollIntoView());
+  await shoot(page, "bench");
+  await open(page, "Abel Zestwick", "Gray-coded turntable");
+  await page.getByRole("button", { name: "Dark page" }).click();
+  await shoot(page, "verdict-dark");
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.getByRole("button", { name: "Light page" }).click();
+  await shoot(page, "verdict-phone");
+});

@@ -1,0 +1,62 @@
+import type { BoardInfo } from "@/api/types";
+import type { RowCursor } from "@/cursor/useRowCursor";
+import { ErrorNote, Loading } from "@/kit/notes";
+import { BoardPart } from "./BoardPart";
+import { useBench } from "./useBench";
+
+interface Props {
+  board: BoardInfo;
+  /** Address of the bench's data. */
+  base: string;
+  cursor: RowCursor;
+  /** What is loaded, in words. */
+  loaded: string;
+}
+
+/** The trainer board drawn from its data: switches to operate, lamps that follow what is loaded. */
+export function BenchPanel({ board, base, cursor, loaded }: Props) {
+  const { view, error, flip, retry } = useBench(base, cursor);
+  const width = Math.max(...board.parts.map((p) => p.x)) + 1;
+  return (
+    <section aria-labelledby="bench-title">
+      <div className="mb-2 flex flex-wrap items-baseline justify-between gap-x-4">
+        <h2 id="bench-title" className="text-lg font-bold">
+          Bench
+        </h2>
+        <p className="text-sm text-ink-soft">{loaded}</p>
+      </div>
+      {error !== null && <ErrorNote error={error} onRetry={retry} />}
+      {view === null && error === null && <Loading what="the bench" />}
+      {view !== null && (
+        <div className="rounded-lg border-2 border-ink bg-sheet px-3 pb-2 pt-2">
+          <div className="mb-2 flex justify-between border-b border-rule pb-1 text-sm">
+            <span className="font-bold">{board.title}</span>
+            <span className="mono text-ink-soft">{board.device}</span>
+          </div>
+          <div className="grid gap-y-2" style={{ gridTemplateColumns: `repeat(${width}, minmax(0, 1fr))` }}>
+            {board.parts.map((part, i) => (
+              <div
+                key={part.label}
+                style={{ gridColumn: part.x + 1, gridRow: part.y + 1 }}
+                className="flex justify-center"
+              >
+                <BoardPart
+                  part={part}
+                  on={view.switches[i] ?? false}
+                  lamp={view.lamps[i] ?? "dark"}
+                  bits={view.wired.filter((w) => w.part === i).map((w) => w.bit)}
+                  onFlip={() => flip(i)}
+                />
+              </div>
+            ))}
+          </div>
+          {view.row === null && (
+            <p className="mt-2 border-t border-rule pt-1 text-sm text-violet">
+              An input is not wired to a switch; lamps that depend on it are hatched.
+            </p>
+          )}
+        </div>
+      )}
+    </section>
+  );
+}

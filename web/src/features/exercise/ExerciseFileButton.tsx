@@ -1,0 +1,90 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { saveExercise } from "@/api/client";
+import { Button } from "@/kit/Button";
+import { CONTROL, FILE, Field } from "@/kit/Field";
+import { ErrorNote } from "@/kit/notes";
+import { Sheet } from "@/kit/Sheet";
+
+interface Props {
+  course: number;
+  /** Null to add a new one. */
+  exercise: number | null;
+  text: string;
+}
+
+/** Opens the exercise file; saving it makes a revision. */
+export function ExerciseFileButton({ course, exercise, text }: Props) {
+  const [open, setOpen] = useState(false);
+  const [draft, setDraft] = useState(text);
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const save = useMutation({
+    mutationFn: () => saveExercise(course, exercise, draft),
+    onSuccess: async (saved) => {
+      await queries.invalidateQueries();
+      if (saved.warnings.length === 0) setOpen(false);
+      navigate(`/courses/${course}/exercises/${saved.id}`);
+    },
+  });
+  const isNew = exercise === null;
+  const show = (next: boolean) => {
+    // What was typed stays when the sheet is closed and opened again.
+    if (next && draft.trim() === "") setDraft(text);
+    setOpen(next);
+  };
+  return (
+    <>
+      <Button onClick={() => show(true)}>{isNew ? "Add an exercise" : "Exercise file"}</Button>
+      <Sheet
+        open={open}
+        onOpenChange={show}
+        title={isNew ? "Add an exercise" : "Exercise file"}
+        lead={
+          isNew
+            ? "Paste or open an exercise file (TOML)."
+            : "Saving makes a new revision; verdicts made before become stale."
+        }
+      >
+        <form
+          className="space-y-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            save.mutate();
+          }}
+        >
+          <Field label="File">
+            <textarea
+              className={`${CONTROL} mono h-[46vh] text-sm`}
+              spellCheck={false}
+              required
+              value={draft}
+              onChange={(e) => setDraft(e.target.value)}
+            />
+          </Field>
+          <Field label="Or open one from this computer">
+            <input
+              type="file"
+              accept=".toml"
+              className={FILE}
+              onChange={async (e) => {
+                const file = e.target.files?.[0];
+                if (file) setDraft(await file.text());
+              }}
+            />
+          </Field>
+          {save.isError && <ErrorNote error={save.error} />}
+          {save.data?.warnings.map((warning) => (
+            <p key={warning} className="border-l-4 border-amber bg-tint px-3 py-2">
+              {warning}
+            </p>
+          ))}
+          <Button type="submit" strength="strong" disabled={save.isPending}>
+            {isNew ? "Add it" : "Save a revision"}
+          </Button>
+        </form>
+      </Sheet>
+    </>
+  );
+}

@@ -1,0 +1,3 @@
+export { ExerciseFileButton } from "./ExerciseFileButton";
+export { ExerciseView } from "./ExerciseView";
+export { TruthTable } from "./TruthTable";

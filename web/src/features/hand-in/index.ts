@@ -1,0 +1,2 @@
+export { HandInButton } from "./HandInButton";
+export { HandInList } from "./HandInList";

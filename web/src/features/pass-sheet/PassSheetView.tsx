@@ -1,0 +1,134 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useMemo, useRef, useState } from "react";
+import { Link } from "react-router";
+import type { PassSheet } from "@/api/types";
+import { Legend } from "./Legend";
+import { linesOf, passedOf, sectionsOf } from "./lines";
+import { StudentRow } from "./StudentRow";
+import { useGridKeys } from "./useGridKeys";
+
+const LINE = 37;
+
+/** Students × exercises. Lines outside the window are not drawn, so that a large course scrolls at once. */
+export function PassSheetView({ course, sheet }: { course: number; sheet: PassSheet }) {
+  const [text, setText] = useState("");
+  const [section, setSection] = useState("");
+  const lines = useMemo(() => linesOf(sheet, text, section), [sheet, text, section]);
+  const students = lines.filter((l) => l.kind === "student").length;
+  const box = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => LINE,
+    overscan: 12,
+  });
+  const reveal = (index: number) =>
+    rows.scrollToIndex(lines.findIndex((l) => l.kind === "student" && l.index === index));
+  const { active, activate, onKeyDown } = useGridKeys(students, sheet.exercises.length, reveal);
+  const columns = `minmax(9.5rem, 1.3fr) repeat(${sheet.exercises.length}, minmax(7.5rem, 1fr))`;
+  const sections = sectionsOf(sheet);
+  return (
+    <>
+      {sheet.students.length > 1 && (
+        <div className="mt-3 flex flex-wrap items-center gap-3">
+          <input
+            type="search"
+            aria-label="Find a student"
+            placeholder="Find a student"
+            className="w-56 border border-rule-strong bg-sheet px-2 py-1 rounded-sm"
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+          <select
+            aria-label="Section"
+            className="border border-rule-strong bg-sheet px-2 py-1 rounded-sm"
+            value={section}
+            onChange={(e) => setSection(e.target.value)}
+          >
+            <option value="">All sections</option>
+            {sections.map((s) => (
+              <option key={s}>{s}</option>
+            ))}
+          </select>
+          <span className="text-ink-soft">{students} students</span>
+        </div>
+      )}
+      <div ref={box} className="mt-3 max-h-[calc(100vh-15rem)] min-h-40 overflow-auto">
+        <div
+          role="grid"
+          aria-label="Pass sheet"
+          aria-rowcount={students + 1}
+          onKeyDown={onKeyDown}
+          className="min-w-max"
+        >
+          <div
+            role="row"
+            className="sticky top-0 z-[2] grid bg-paper"
+            style={{ gridTemplateColumns: columns }}
+            aria-rowindex={1}
+          >
+            <div
+              role="columnheader"
+              className="sticky left-0 border-b-2 border-rule-strong bg-paper py-1 font-bold"
+            >
+              Student
+            </div>
+            {sheet.exercises.map((exercise, column) => (
+              <div
+                key={exercise.id}
+                role="columnheader"
+                className="border-b-2 border-l border-rule-strong border-l-rule px-2 py-1 text-center"
+              >
+                <Link
+                  className="font-bold hover:underline"
+                  to={`/courses/${course}/exercises/${exercise.id}`}
+                >
+                  {exercise.title}
+                </Link>
+                {sheet.students.length > 1 && (
+                  <div className="text-sm text-ink-soft">
+                    {passedOf(sheet, column)} of {sheet.students.length} passed
+                  </div>
+                )}
+              </div>
+            ))}
+          </div>
+          <div style={{ height: rows.getTotalSize(), position: "relative" }} role="presentation">
+            {rows.getVirtualItems().map((item) => {
+              const line = lines[item.index];
+              if (line === undefined) return null;
+              return (
+                <div
+                  key={item.key}
+                  role="presentation"
+                  className="absolute left-0 grid w-full"
+                  style={{ top: item.start, height: LINE, gridTemplateColumns: columns }}
+                >
+                  {line.kind === "section" ? (
+                    <div
+                      role="presentation"
+                      className="col-span-full flex items-end border-b border-rule-strong pb-0.5 text-sm font-bold text-ink-soft"
+                    >
+                      {line.name} · {line.count}
+                    </div>
+                  ) : (
+                    <StudentRow
+                      course={course}
+                      sheet={sheet}
+                      student={line.student}
+                      index={line.index}
+                      active={active.line === line.index ? active.column : null}
+                      onActivate={activate}
+                    />
+                  )}
+                </div>
+              );
+            })}
+          </div>
+        </div>
+      </div>
+      {students === 0 && <p className="py-4 text-ink-soft">No student fits this search.</p>}
+      <Legend />
+    </>
+  );
+}

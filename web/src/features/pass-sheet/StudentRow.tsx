@@ -1,0 +1,59 @@
+import { Link } from "react-router";
+import type { PassSheet, StudentLine } from "@/api/types";
+import { markWords, StateMark } from "@/kit/StateMark";
+
+interface Props {
+  course: number;
+  sheet: PassSheet;
+  student: StudentLine;
+  index: number;
+  /** The column of the active cell when it is in this line. */
+  active: number | null;
+  onActivate: (line: number, column: number) => void;
+}
+
+export function cellId(line: number, column: number): string {
+  return `cell-${line}-${column}`;
+}
+
+export function StudentRow({ course, sheet, student, index, active, onActivate }: Props) {
+  return (
+    <div role="row" className="contents" aria-rowindex={index + 2}>
+      <div
+        role="rowheader"
+        className="sticky left-0 z-[1] flex items-center truncate border-b border-rule bg-paper pr-2"
+      >
+        {student.name}
+      </div>
+      {sheet.exercises.map((exercise, column) => {
+        const cell = student.cells[column] ?? null;
+        const mark = cell && { ...cell, signed: cell.signed_off !== null };
+        const to = cell
+          ? `/courses/${course}/hand-ins/${cell.hand_in}`
+          : `/courses/${course}/exercises/${exercise.id}?for=${student.id}`;
+        const words = mark ? markWords(mark) : "nothing yet";
+        return (
+          <div key={exercise.id} role="gridcell" className="border-b border-l border-rule">
+            <Link
+              id={cellId(index, column)}
+              to={to}
+              tabIndex={active === column ? 0 : -1}
+              onFocus={() => onActivate(index, column)}
+              className="flex h-9 items-center justify-center gap-1.5 px-2 hover:bg-tint"
+              aria-label={`${student.name}, ${exercise.title}: ${words}`}
+              title={cell?.signed_off ? `signed off by ${cell.signed_off}` : undefined}
+            >
+              {mark ? <StateMark mark={mark} /> : <span className="text-ink-soft">—</span>}
+              {cell?.state === "partly" && (
+                <span className="text-sm tabular-nums">
+                  {cell.passed}/{cell.total}
+                </span>
+              )}
+              {cell && cell.attempt > 1 && <span className="text-xs text-ink-soft">×{cell.attempt}</span>}
+            </Link>
+          </div>
+        );
+      })}
+    </div>
+  );
+}

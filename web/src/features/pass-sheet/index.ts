@@ -1,0 +1,1 @@
+export { PassSheetView } from "./PassSheetView";

@@ -1,0 +1,31 @@
+import { expect, test } from "vitest";
+import type { PassSheet } from "@/api/types";
+import { linesOf, passedOf, sectionsOf } from "./lines";
+
+const cell = { hand_in: 1, state: "passed", passed: 8, total: 8, attempt: 1, stale: false, signed_off: null };
+const sheet: PassSheet = {
+  title: "Packhouse Controls",
+  exercises: [{ id: 1, title: "Hopper interlock" }],
+  students: [
+    { id: 1, name: "Abel Zestwick", section: "Evening", cells: [cell] },
+    { id: 2, name: "Bryony Pomelo", section: "Morning", cells: [null] },
+    { id: 3, name: "Casimir Tangelo", section: "Morning", cells: [{ ...cell, state: "partly" }] },
+  ],
+};
+
+test("students stand under their sections and a search leaves out empty ones", () => {
+  expect(linesOf(sheet, "", "").map((l) => l.kind)).toEqual([
+    "section",
+    "student",
+    "section",
+    "student",
+    "student",
+  ]);
+  expect(linesOf(sheet, "TANG", "").length).toBe(2);
+  expect(linesOf(sheet, "", "Evening").length).toBe(2);
+  expect(sectionsOf(sheet)).toEqual(["Evening", "Morning"]);
+});
+
+test("only passed counts as passed", () => {
+  expect(passedOf(sheet, 0)).toBe(1);
+});

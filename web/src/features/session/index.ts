@@ -1,0 +1,2 @@
+export { SignInForm } from "./SignInForm";
+export { useRole, useStart } from "./useStart";

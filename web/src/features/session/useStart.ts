@@ -1,0 +1,14 @@
+import { useQuery } from "@tanstack/react-query";
+import { get } from "@/api/client";
+import type { Start } from "@/api/types";
+
+/** Who is signed in, and the demo accounts when this is the demo. */
+export function useStart() {
+  return useQuery({ queryKey: ["start"], queryFn: () => get<Start>("/api/me"), staleTime: 60_000 });
+}
+
+/** The role of the signed-in person in a course. */
+export function useRole(course: number): string | null {
+  const { data } = useStart();
+  return data?.me?.courses.find((c) => c.id === course)?.role ?? null;
+}

@@ -1,0 +1,44 @@
+import type { StageResult } from "@/api/types";
+
+const NAMES: Record<string, string> = {
+  names: "Names",
+  language: "Language",
+  structure: "Structure",
+  behaviour: "Behaviour",
+  wiring: "Wiring",
+  bench: "Bench",
+};
+const WORDS: Record<string, string> = { pass: "passes", fail: "fails", skipped: "skipped" };
+
+function Sign({ state }: { state: string }) {
+  return (
+    <svg viewBox="0 0 16 16" width="16" height="16" aria-hidden="true" className="shrink-0">
+      {state === "pass" && (
+        <path d="M2.5 8.5l3.6 3.8 7.4-8.6" fill="none" stroke="var(--leaf)" strokeWidth="2.6" />
+      )}
+      {state === "fail" && <path d="M2 8h12" stroke="var(--rust)" strokeWidth="3.4" />}
+      {state === "skipped" && <circle cx="8" cy="8" r="2" fill="var(--ink-soft)" />}
+    </svg>
+  );
+}
+
+/** The six stages in order; a stage that did not run says why. */
+export function StageStrip({ stages }: { stages: StageResult[] }) {
+  return (
+    <ol
+      className="mt-3 grid grid-cols-2 gap-px border border-rule bg-rule sm:grid-cols-3 lg:grid-cols-6"
+      aria-label="Stages"
+    >
+      {stages.map((stage) => (
+        <li key={stage.stage} className="bg-sheet px-2.5 py-1.5">
+          <div className="flex items-center gap-1.5 font-bold">
+            <Sign state={stage.state} />
+            {NAMES[stage.stage] ?? stage.stage}
+            <span className="sr-only">{WORDS[stage.state] ?? stage.state}</span>
+          </div>
+          {stage.reason !== "" && <p className="text-sm leading-snug text-ink-soft">{stage.reason}</p>}
+        </li>
+      ))}
+    </ol>
+  );
+}

@@ -1,0 +1,1 @@
+export { VerdictView } from "./VerdictView";

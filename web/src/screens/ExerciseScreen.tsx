@@ -1,0 +1,111 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useSearchParams } from "react-router";
+import { get } from "@/api/client";
+import type { ExercisePage, HandInLine } from "@/api/types";
+import { useRowCursor } from "@/cursor/useRowCursor";
+import { BenchPanel } from "@/features/bench";
+import { ExerciseFileButton, ExerciseView } from "@/features/exercise";
+import { HandInButton, HandInList } from "@/features/hand-in";
+import { useRole } from "@/features/session";
+import { Empty, ErrorNote, Loading } from "@/kit/notes";
+import { useKey } from "./useKey";
+
+function Plan({ page }: { page: ExercisePage }) {
+  if (page.plan.length === 0) return null;
+  return (
+    <section aria-labelledby="plan-title" className="mt-5">
+      <h2 id="plan-title" className="mb-1 text-lg font-bold">
+        Wiring plan
+      </h2>
+      <ul className="grid grid-cols-2 gap-x-6 sm:grid-cols-3">
+        {page.plan.map((line) => (
+          <li key={line.bit} className="mono flex justify-between border-b border-rule py-0.5 text-sm">
+            <span>{line.bit}</span>
+            <span>
+              <b>{line.part}</b> <span className="text-ink-soft">{line.pin}</span>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Page({ course, page }: { course: number; page: ExercisePage }) {
+  const role = useRole(course);
+  const staff = role !== "student";
+  const [params] = useSearchParams();
+  const cursor = useRowCursor(page.inputs.length);
+  const base = `/api/courses/${course}/exercises/${page.id}`;
+  const lines = useQuery({
+    queryKey: ["hand-ins", course, page.id],
+    queryFn: () => get<HandInLine[]>(`${base}/hand-ins`),
+  });
+  const preset = params.get("for");
+  return (
+    <>
+      <title>{`${page.title} · Zesty Gate`}</title>
+      <nav aria-label="Way back" className="text-sm">
+        <Link className="underline" to={`/courses/${course}`}>
+          Pass sheet
+        </Link>
+      </nav>
+      <div className="ledger flex flex-wrap items-end gap-3 pb-2">
+        <div className="grow">
+          <h1 className="text-2xl font-bold">{page.title}</h1>
+          <p className="text-ink-soft">Revision {page.revision}</p>
+        </div>
+        {page.text !== null && (
+          <ExerciseFileButton key={page.revision} course={course} exercise={page.id} text={page.text} />
+        )}
+        <HandInButton
+          key={`${page.id} ${preset}`}
+          course={course}
+          exercise={page.id}
+          students={page.students}
+          staff={staff}
+          preset={staff && preset !== null ? Number(preset) : null}
+        />
+      </div>
+      <div className="mt-4 grid gap-8 lg:grid-cols-2">
+        <ExerciseView page={page} cursor={cursor} />
+        <div>
+          {staff && page.board !== null && (
+            <BenchPanel
+              board={page.board}
+              base={`${base}/bench`}
+              cursor={cursor}
+              loaded="The expected behaviour, wired as planned"
+            />
+          )}
+          <Plan page={page} />
+        </div>
+      </div>
+      <section aria-labelledby="list-title" className="mt-8">
+        <h2 id="list-title" className="mb-1 text-lg font-bold">
+          Hand-ins
+        </h2>
+        {lines.isPending && <Loading what="hand-ins" />}
+        {lines.isError && <ErrorNote error={lines.error} onRetry={() => lines.refetch()} />}
+        {lines.data?.length === 0 && (
+          <Empty title="Nothing handed in yet">The first hand-in shows here with its verdict.</Empty>
+        )}
+        {lines.data !== undefined && lines.data.length > 0 && (
+          <HandInList course={course} lines={lines.data} />
+        )}
+      </section>
+    </>
+  );
+}
+
+export function ExerciseScreen() {
+  const course = useKey("course");
+  const exercise = useKey("exercise");
+  const page = useQuery({
+    queryKey: ["exercise", course, exercise],
+    queryFn: () => get<ExercisePage>(`/api/courses/${course}/exercises/${exercise}`),
+  });
+  if (page.isPending) return <Loading what="the exercise" />;
+  if (page.isError) return <ErrorNote error={page.error} onRetry={() => page.refetch()} />;
+  return <Page course={course} page={page.data} />;
+}

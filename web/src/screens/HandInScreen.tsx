@@ -1,0 +1,126 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Link, useSearchParams } from "react-router";
+import { get, recheck, signOff } from "@/api/client";
+import type { HandInPage } from "@/api/types";
+import { parseRow, useRowCursor } from "@/cursor/useRowCursor";
+import { HandInList } from "@/features/hand-in";
+import { timeText } from "@/features/hand-in/HandInList";
+import { useRole } from "@/features/session";
+import { VerdictView } from "@/features/verdict";
+import { Button } from "@/kit/Button";
+import { ErrorNote, Loading } from "@/kit/notes";
+import { Prose } from "@/kit/Prose";
+import { StateMark } from "@/kit/StateMark";
+import { useKey } from "./useKey";
+
+/** What a person who may sign off can do here. */
+function Actions({ course, page }: { course: number; page: HandInPage }) {
+  const queries = useQueryClient();
+  const refresh = () => queries.invalidateQueries();
+  const again = useMutation({
+    mutationFn: () => recheck(course, page.id),
+    onSuccess: () => setTimeout(refresh, 400),
+  });
+  const sign = useMutation({ mutationFn: () => signOff(course, page.id), onSuccess: refresh });
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      {(again.isError || sign.isError) && <ErrorNote error={again.error ?? sign.error} />}
+      <Button onClick={() => again.mutate()} disabled={again.isPending || page.cell.state === "waiting"}>
+        Check again
+      </Button>
+      {page.cell.signed_off === null ? (
+        <Button
+          strength={page.cell.state === "passed" ? "strong" : "plain"}
+          onClick={() => sign.mutate()}
+          disabled={sign.isPending}
+        >
+          Sign off
+        </Button>
+      ) : (
+        <span className="border-2 border-ink px-2 py-1 text-sm">signed off by {page.cell.signed_off}</span>
+      )}
+    </div>
+  );
+}
+
+function Head({ course, page, staff }: { course: number; page: HandInPage; staff: boolean }) {
+  const mark = { ...page.cell, signed: page.cell.signed_off !== null };
+  const waiting = page.verdict === null;
+  return (
+    <>
+      <nav aria-label="Way back" className="flex gap-2 text-sm">
+        <Link className="underline" to={`/courses/${course}`}>
+          Pass sheet
+        </Link>
+        <span aria-hidden="true">/</span>
+        <Link className="underline" to={`/courses/${course}/exercises/${page.exercise}`}>
+          {page.title}
+        </Link>
+      </nav>
+      <div className="ledger flex flex-wrap items-center gap-x-4 gap-y-2 pb-2">
+        <StateMark mark={mark} size={44} />
+        <div className="min-w-0 grow basis-80">
+          <h1 className="text-xl font-bold leading-snug" aria-live="polite">
+            <Prose text={waiting ? "The check is running…" : (page.headline ?? "")} />
+          </h1>
+          <p className="text-ink-soft">
+            {page.student}, attempt {page.cell.attempt}, {timeText(page.submitted_at)}
+            {!waiting && page.verdict?.proof.rows != null && (
+              <>
+                {" · "}
+                {page.cell.passed} of {page.cell.total} rows right, every row tried
+              </>
+            )}
+            {page.cell.stale && " · stale: the exercise has changed since this check"}
+          </p>
+        </div>
+        {staff && <Actions course={course} page={page} />}
+      </div>
+    </>
+  );
+}
+
+function Page({ course, page }: { course: number; page: HandInPage }) {
+  const staff = useRole(course) !== "student";
+  const cursor = useRowCursor(page.inputs.length);
+  const [params] = useSearchParams();
+  const evidence = page.verdict?.findings.find((f) => f.evidence?.row != null)?.evidence?.row ?? null;
+  const untouched = !params.has("row");
+  // A verdict opens on its first evidence, unless the address names a row.
+  useEffect(() => {
+    if (untouched && evidence !== null) cursor.setRow(parseRow(evidence, page.inputs.length));
+  }, [untouched, evidence, page.inputs.length, cursor.setRow]);
+  return (
+    <>
+      <title>{`${page.student}: ${page.title} · Zesty Gate`}</title>
+      <Head course={course} page={page} staff={staff} />
+      {page.verdict === null ? (
+        <Loading what="the verdict" />
+      ) : (
+        <VerdictView key={page.id} course={course} page={page} cursor={cursor} />
+      )}
+      {page.attempts.length > 1 && (
+        <section aria-labelledby="attempts-title" className="mt-8">
+          <h2 id="attempts-title" className="mb-1 text-lg font-bold">
+            Attempts
+          </h2>
+          <HandInList course={course} lines={page.attempts} current={page.id} />
+        </section>
+      )}
+    </>
+  );
+}
+
+export function HandInScreen() {
+  const course = useKey("course");
+  const handIn = useKey("handIn");
+  const page = useQuery({
+    queryKey: ["hand-in", course, handIn],
+    queryFn: () => get<HandInPage>(`/api/courses/${course}/hand-ins/${handIn}`),
+    refetchInterval: (query) => (query.state.data?.verdict === null ? 300 : false),
+  });
+  if (page.isPending) return <Loading what="the hand-in" />;
+  if (page.isError) return <ErrorNote error={page.error} onRetry={() => page.refetch()} />;
+  return <Page course={course} page={page.data} />;
+}

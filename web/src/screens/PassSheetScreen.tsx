@@ -1,0 +1,42 @@
+import { useQuery } from "@tanstack/react-query";
+import { get } from "@/api/client";
+import type { PassSheet } from "@/api/types";
+import { ExerciseFileButton } from "@/features/exercise";
+import { PassSheetView } from "@/features/pass-sheet";
+import { useRole } from "@/features/session";
+import { Empty, ErrorNote, Loading } from "@/kit/notes";
+import { useKey } from "./useKey";
+
+export function PassSheetScreen() {
+  const course = useKey("course");
+  const role = useRole(course);
+  const sheet = useQuery({
+    queryKey: ["pass-sheet", course],
+    queryFn: () => get<PassSheet>(`/api/courses/${course}/pass-sheet`),
+    refetchInterval: 15_000,
+  });
+  if (sheet.isPending) return <Loading what="the pass sheet" />;
+  if (sheet.isError) return <ErrorNote error={sheet.error} onRetry={() => sheet.refetch()} />;
+  const add = role === "instructor" && <ExerciseFileButton course={course} exercise={null} text="" />;
+  return (
+    <>
+      <title>{`${sheet.data.title} · Zesty Gate`}</title>
+      <div className="ledger flex flex-wrap items-end gap-3 pb-2">
+        <div className="grow">
+          <h1 className="text-2xl font-bold">{sheet.data.title}</h1>
+          <p className="text-ink-soft">{role === "student" ? "Your exercises" : "Pass sheet"}</p>
+        </div>
+        {add}
+      </div>
+      {sheet.data.exercises.length === 0 ? (
+        <Empty title="No exercises yet">
+          {role === "instructor"
+            ? "Add the first one from its file, above."
+            : "The instructor has not set any."}
+        </Empty>
+      ) : (
+        <PassSheetView course={course} sheet={sheet.data} />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,57 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { Moon, Sun } from "lucide-react";
+import { Link, Outlet } from "react-router";
+import { signOut } from "@/api/client";
+import { SignInForm, useStart } from "@/features/session";
+import { Button } from "@/kit/Button";
+import { ErrorNote, Loading } from "@/kit/notes";
+import { useOnline } from "@/kit/useOnline";
+import { useTheme } from "@/kit/useTheme";
+
+/** The frame of every page: the name, who is signed in, and the page itself. */
+export function Shell() {
+  const start = useStart();
+  const queries = useQueryClient();
+  const { theme, toggle } = useTheme();
+  const online = useOnline();
+  const me = start.data?.me ?? null;
+  const leave = async () => {
+    await signOut();
+    // Nothing of one person stays for the next.
+    queries.removeQueries({ predicate: (q) => q.queryKey[0] !== "start" });
+    await queries.invalidateQueries({ queryKey: ["start"] });
+  };
+  return (
+    <div className="mx-auto min-h-screen max-w-[84rem] px-4 pb-16 sm:px-6">
+      <a href="#page" className="sr-only focus:not-sr-only">
+        Skip to the page
+      </a>
+      <header className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule py-2 print:hidden">
+        <Link to="/" className="flex items-center gap-2 text-lg font-bold">
+          <img src="/mark.svg" alt="" width="28" height="28" />
+          Zesty Gate
+        </Link>
+        <span className="grow" />
+        {me !== null && <span className="text-ink-soft">{me.name}</span>}
+        <Button strength="quiet" onClick={toggle} aria-label={theme === "dark" ? "Light page" : "Dark page"}>
+          {theme === "dark" ? <Sun size={18} /> : <Moon size={18} />}
+        </Button>
+        {me !== null && (
+          <Button strength="quiet" onClick={leave}>
+            Sign out
+          </Button>
+        )}
+      </header>
+      {!online && (
+        <p role="status" className="border-b border-rule bg-amber-wash px-3 py-1.5 text-amber-ink">
+          No network. What is on the page stays; changes have to wait until it is back.
+        </p>
+      )}
+      <main id="page" className="pt-4">
+        {start.isPending && <Loading what="the page" />}
+        {start.isError && <ErrorNote error={start.error} onRetry={() => start.refetch()} />}
+        {start.isSuccess && (me === null ? <SignInForm demo={start.data.demo} /> : <Outlet />)}
+      </main>
+    </div>
+  );
+}
