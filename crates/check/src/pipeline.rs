@@ -257,15 +257,15 @@ impl<'e> Run<'e> {
             _ if unreadable => self.skip(&[S::Bench], "The wiring has to be readable first."),
             None => self.skip(&[S::Bench], "There is no design to load."),
             Some(actual) => {
-                if let Some((finding, row)) = wiring::walk(self.exercise, plan, &wires, actual) {
+                if let Some(walk) = wiring::walk(self.exercise, plan, &wires, actual) {
                     // Wrong rows or wrong wires have been told; the lamps only follow.
                     let told = |(d, _): &(Diagnostic, Option<u64>)| {
                         matches!(d.stage, S::Behaviour | S::Wiring) && d.severity != base::Severity::Note
                     };
                     if self.diagnostics.iter().any(told) {
-                        self.bench_follows = Some(finding.message);
+                        self.bench_follows = Some(walk.summary);
                     } else {
-                        self.diagnostics.push((finding, Some(row)));
+                        self.diagnostics.push((walk.finding, Some(walk.row)));
                     }
                 }
             }

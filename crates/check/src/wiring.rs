@@ -34,14 +34,18 @@ fn level(actual: &ActualTable, row: u64, k: usize) -> OutputLevel {
     }
 }
 
+/// A walk that showed wrong lamps.
+pub(crate) struct WrongWalk {
+    pub(crate) finding: Diagnostic,
+    /// The first row with a wrong lamp.
+    pub(crate) row: u64,
+    /// How many rows, in a few words.
+    pub(crate) summary: String,
+}
+
 /// Walks all rows: sets the switches as the plan says and compares the planned lamps. Gives the finding and the row
 /// of the first difference.
-pub(crate) fn walk(
-    exercise: &Exercise,
-    plan: &WiringPlan,
-    wiring: &Wiring,
-    actual: &ActualTable,
-) -> Option<(Diagnostic, u64)> {
+pub(crate) fn walk(exercise: &Exercise, plan: &WiringPlan, wiring: &Wiring, actual: &ActualTable) -> Option<WrongWalk> {
     let ports = exercise.port_bits();
     let planned = planned(plan);
     let setter = Bench::new(&plan.board, &planned, &ports);
@@ -74,7 +78,9 @@ pub(crate) fn walk(
         Lamp::Conflict => "pulled both ways",
     };
     let text = format!("{label} is {} where it should be {}", state(shown), if wanted { "lit" } else { "dark" });
-    Some((say::wrong_lamps(wrong, exercise.expected.rows(), &text, &inputs_text(exercise, row)), row))
+    let total = exercise.expected.rows();
+    let finding = say::wrong_lamps(wrong, total, &text, &inputs_text(exercise, row));
+    Some(WrongWalk { finding, row, summary: format!("{wrong} of {total} rows show wrong lamps.") })
 }
 
 /// The bench of a hand-in at one moment.

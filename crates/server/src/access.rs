@@ -1,6 +1,6 @@
 //! Who may call what: one table, deny by default, and the gate that enforces it.
 
-use crate::app::AppState;
+use crate::app::{AppState, MAX_UPLOAD, too_large};
 use crate::caller::{Caller, token_hash};
 use crate::problem::Problem;
 use crate::security::refuse_cross_site;
@@ -83,6 +83,11 @@ pub(crate) async fn gate(
     next: Next<impl MessageBody>,
 ) -> Result<ServiceResponse<impl MessageBody>, actix_web::Error> {
     refuse_cross_site(&request)?;
+    let length = request.headers().get("content-length").and_then(|v| v.to_str().ok()?.parse::<usize>().ok());
+    // Told before a byte is read; the form's own limit holds for requests that say no length.
+    if length.is_some_and(|n| n > MAX_UPLOAD + (64 << 10)) {
+        return Err(too_large().into());
+    }
     let path = request.path().to_owned();
     let known: Vec<&Route> = ROUTES.iter().filter(|r| fits(r.path, &path)).collect();
     let Some(route) = known.iter().find(|r| r.method == request.method().as_str()) else {

@@ -7,7 +7,9 @@ use crate::problem::Problem;
 use crate::routes;
 use crate::security;
 use crate::wire::DemoAccounts;
+use actix_multipart::MultipartError;
 use actix_multipart::form::MultipartFormConfig;
+use actix_web::error::PayloadError;
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::web::{self, JsonConfig, ServiceConfig};
 use actix_web::{App, HttpServer};
@@ -53,17 +55,19 @@ impl AppState {
     }
 }
 
+pub(crate) fn too_large() -> Problem {
+    Problem::too_large("A hand-in is at most 4 MiB; send the design's sources only.")
+}
+
 /// Routes of the API behind the gate, and the web files.
 pub fn configure(config: &mut ServiceConfig) {
     let json = JsonConfig::default()
         .limit(2 << 20)
         .error_handler(|e, _| Problem::bad_input(format!("The request is no JSON as expected here: {e}.")).into());
     let form = MultipartFormConfig::default().total_limit(MAX_UPLOAD).memory_limit(MAX_UPLOAD).error_handler(|e, _| {
-        let text = e.to_string();
-        let problem = if text.contains("limit") || text.contains("overflow") {
-            Problem::too_large("A hand-in is at most 4 MiB; send the design's sources only.")
-        } else {
-            Problem::bad_input(format!("The files did not arrive as a form: {text}."))
+        let problem = match &e {
+            MultipartError::Payload(PayloadError::Overflow) => too_large(),
+            other => Problem::bad_input(format!("The files did not arrive as a form: {other}.")),
         };
         problem.into()
     });

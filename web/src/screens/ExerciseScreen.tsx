@@ -67,7 +67,7 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
           preset={staff && preset !== null ? Number(preset) : null}
         />
       </div>
-      <div className="mt-4 grid gap-8 lg:grid-cols-2">
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[repeat(2,minmax(0,1fr))]">
         <ExerciseView page={page} cursor={cursor} />
         <div>
           {staff && page.board !== null && (

@@ -32,7 +32,7 @@ export function Shell() {
           Zesty Gate
         </Link>
         <span className="grow" />
-        {me !== null && <span className="text-ink-soft">{me.name}</span>}
+        {me !== null && <span className="hidden text-ink-soft sm:inline">{me.name}</span>}
         <Button strength="quiet" onClick={toggle} aria-label={theme === "dark" ? "Light page" : "Dark page"}>
           {theme === "dark" ? <Sun size={18} /> : <Moon size={18} />}
         </Button>

@@ -54,7 +54,8 @@ export function TruthTable({ inputs, outputs, actual, cursor, rows, label, maxHe
     event.preventDefault();
     cursor.setRow(rowAt(Math.min(Math.max(here + step, 0), count - 1)));
   };
-  const wide = outputs.some((_, k) => actual?.[k] !== undefined);
+  const isWide = (k: number) =>
+    [...(outputs[k]?.values ?? "")].some((v, row) => differs(v, actual?.[k]?.values[row] ?? ""));
   // Head and lines are grids of their own: widths follow from the names alone, so that they agree.
   const width = (name: string, least: number) => {
     const rem = Math.max(least, name.length * 0.62 + 0.8);
@@ -64,7 +65,7 @@ export function TruthTable({ inputs, outputs, actual, cursor, rows, label, maxHe
     "3rem",
     ...inputs.map((name) => width(name, 1.9)),
     "0.8rem",
-    ...outputs.map((o) => width(o.name, wide ? 4.8 : 1.9)),
+    ...outputs.map((o, k) => width(o.name, isWide(k) ? 4.8 : 1.9)),
   ].join(" ");
   return (
     <div

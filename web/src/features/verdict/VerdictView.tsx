@@ -54,7 +54,7 @@ export function VerdictView({ course, page, cursor }: Props) {
   return (
     <>
       {page.verdict !== null && <StageStrip stages={page.verdict.stages} />}
-      <div className="mt-5 grid gap-8 lg:grid-cols-2">
+      <div className="mt-5 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[repeat(2,minmax(0,1fr))]">
         <section aria-labelledby="findings-title">
           <h2 id="findings-title" className="mb-2 text-lg font-bold">
             Findings
@@ -64,7 +64,7 @@ export function VerdictView({ course, page, cursor }: Props) {
         <Sources key={`${page.id} ${active?.file ?? ""}`} page={page} active={active} />
       </div>
       {runs && (
-        <div className="mt-8 grid gap-8 lg:grid-cols-2">
+        <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[repeat(2,minmax(0,1fr))]">
           <RowsView page={page} cursor={cursor} />
           {page.board !== null && (
             <BenchPanel

@@ -1,0 +1,123 @@
+//! The real program over the wire: durability, the same verdict as in the terminal, headers, limits, bad uploads.
+
+mod support;
+
+use serde_json::Value;
+use std::time::{Duration, Instant};
+use support::{Server, ask, hand_in, sign_in};
+
+const DESIGN: &str = "module lab(input full, gate, run, output motor, output [1:0] stops);\n\
+    assign motor = run & ~(full | gate);\n assign stops = {full & gate, full | gate};\nendmodule\n";
+
+fn verdict(address: &str, cookie: &str, id: i64) -> Value {
+    let start = Instant::now();
+    loop {
+        let answer = ask(address, "GET", &format!("/api/courses/1/hand-ins/{id}"), cookie, "", b"");
+        let page: Value = serde_json::from_str(&answer.body).unwrap();
+        if !page["verdict"].is_null() {
+            return page;
+        }
+        assert!(start.elapsed() < Duration::from_secs(20), "no verdict yet");
+        std::thread::sleep(Duration::from_millis(30));
+    }
+}
+
+fn id_of(body: &str) -> i64 {
+    serde_json::from_str::<Value>(body).unwrap()["id"].as_i64().unwrap()
+}
+
+#[test]
+fn an_acknowledged_hand_in_survives_a_kill_the_next_instant_and_is_then_checked() {
+    let folder = tempfile::tempdir().unwrap();
+    let mut server = Server::start("demo", folder.path());
+    let cookie = sign_in(&server.address, "ines");
+    let answer = hand_in(&server.address, &cookie, 1, 26, &[("files", "lab.v", DESIGN.as_bytes())]);
+    // SIGKILL: nothing of the process runs any more.
+    server.child.kill().unwrap();
+    server.child.wait().unwrap();
+    assert_eq!(answer.status, 201, "{}", answer.body);
+    let id = id_of(&answer.body);
+    let again = Server::start("serve", folder.path());
+    let cookie = sign_in(&again.address, "ines");
+    let page = verdict(&again.address, &cookie, id);
+    assert_eq!(page["student"], "Ximena Cratewood");
+    assert_eq!(page["files"][0]["text"], DESIGN);
+}
+
+#[test]
+fn browser_and_terminal_give_the_same_verdict_on_a_file_from_elsewhere() {
+    let folder = tempfile::tempdir().unwrap();
+    let server = Server::start("demo", &folder.path().join("data"));
+    let cookie = sign_in(&server.address, "ines");
+    let wiring = include_bytes!("../../../demo/hopper-interlock/wiring_pin.csv");
+    let files: [(&str, &str, &[u8]); 2] = [("files", "lab.v", DESIGN.as_bytes()), ("wiring", "lab.csv", wiring)];
+    let answer = hand_in(&server.address, &cookie, 1, 26, &files);
+    let mut page = verdict(&server.address, &cookie, id_of(&answer.body));
+    std::fs::write(folder.path().join("lab.v"), DESIGN).unwrap();
+    std::fs::write(folder.path().join("lab.csv"), wiring).unwrap();
+    let exercise = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/hopper-interlock/exercise.toml");
+    let output = std::process::Command::new(env!("CARGO_BIN_EXE_zesty-gate"))
+        .args(["check", exercise, "lab.v", "--wiring", "lab.csv", "--json"])
+        .current_dir(folder.path())
+        .output()
+        .unwrap();
+    assert_eq!(output.status.code(), Some(1));
+    let terminal: Value = serde_json::from_slice(&output.stdout).unwrap();
+    assert_eq!(page["verdict"].take(), terminal);
+    assert_eq!(terminal["verdict"], "partly");
+    assert_eq!(terminal["rows"]["passed"], 6);
+}
+
+#[test]
+fn bad_uploads_are_told_and_leave_nothing_behind() {
+    let folder = tempfile::tempdir().unwrap();
+    let server = Server::start("demo", folder.path());
+    let cookie = sign_in(&server.address, "ines");
+    let list = || {
+        let answer = ask(&server.address, "GET", "/api/courses/1/exercises/4/hand-ins", &cookie, "", b"");
+        serde_json::from_str::<Value>(&answer.body).unwrap().as_array().unwrap().len()
+    };
+    let before = list();
+    let huge = vec![b'x'; 50 << 20];
+    let answer = hand_in(&server.address, &cookie, 4, 26, &[("files", "huge.v", &huge)]);
+    assert!(answer.status == 413 || answer.status == 0, "{} {}", answer.status, answer.body);
+    let answer = hand_in(&server.address, &cookie, 4, 26, &[("wiring", "w.csv", b"port,part\n")]);
+    assert_eq!(answer.status, 422, "{}", answer.body);
+    let answer = hand_in(&server.address, &cookie, 4, 999, &[("files", "a.v", b"x")]);
+    assert_eq!(answer.status, 404);
+    assert_eq!(list(), before);
+    // Binary bytes and an empty file are kept as they came and get a verdict that says so.
+    for (bytes, code) in [(&b"PK\x03\x04\x00"[..], "binary-file"), (b"", "empty-file")] {
+        let answer = hand_in(&server.address, &cookie, 4, 26, &[("files", "a.v", bytes)]);
+        assert_eq!(answer.status, 201, "{}", answer.body);
+        let page = verdict(&server.address, &cookie, id_of(&answer.body));
+        assert_eq!(page["verdict"]["findings"][0]["code"], code);
+    }
+}
+
+#[test]
+fn pages_carry_a_strict_content_policy_and_unknown_addresses_get_the_application() {
+    let folder = tempfile::tempdir().unwrap();
+    let server = Server::start("demo", folder.path());
+    let page = ask(&server.address, "GET", "/courses/1", "", "", b"");
+    assert_eq!(page.status, 200);
+    let head = page.head.to_lowercase();
+    assert!(head.contains("content-security-policy: default-src 'self'"), "{head}");
+    assert!(!head.contains("unsafe-eval") && !head.contains("script-src"));
+    assert!(page.body.contains("<div id=\"root\">"), "the web part is not built in: run `cargo xtask test`");
+    assert_eq!(ask(&server.address, "GET", "/api/nothing", "", "", b"").status, 404);
+    assert_eq!(ask(&server.address, "GET", "/assets/none.js", "", "", b"").status, 404);
+}
+
+#[test]
+fn the_demo_refuses_a_folder_that_holds_data() {
+    let folder = tempfile::tempdir().unwrap();
+    drop(Server::start("demo", folder.path()));
+    let output = std::process::Command::new(env!("CARGO_BIN_EXE_zesty-gate"))
+        .args(["demo", "--listen", "127.0.0.1:0", "--data"])
+        .arg(folder.path())
+        .output()
+        .unwrap();
+    assert_eq!(output.status.code(), Some(2));
+    assert!(String::from_utf8_lossy(&output.stderr).contains("holds data already"));
+}

@@ -1,0 +1,209 @@
+//! Every route × every role × signed out, against a table written down here by hand.
+
+use actix_web::cookie::Cookie;
+use actix_web::dev::{Service, ServiceResponse};
+use actix_web::http::Method;
+use actix_web::{App, test as at, web};
+use server::{AppState, ROUTES, configure, hash_password, open_api};
+use std::collections::BTreeSet;
+use store::{FileKind, NewFile, NewHandIn, Role, Store};
+
+const EXERCISE: &str = include_str!("../../../demo/hopper-interlock/exercise.toml");
+const PASSWORD: &str = "lemon-peel";
+
+/// Statuses for: signed out, signed in but no member, student, assistant, instructor.
+const TABLE: &[(&str, &str, [u16; 5])] = &[
+    ("GET", "/api/health", [200, 200, 200, 200, 200]),
+    ("GET", "/api/openapi.json", [200, 200, 200, 200, 200]),
+    ("GET", "/api/me", [200, 200, 200, 200, 200]),
+    // Without a body there is nothing to sign in with.
+    ("POST", "/api/sign-in", [422, 422, 422, 422, 422]),
+    ("GET", "/api/courses/{course}/pass-sheet", [401, 404, 200, 200, 200]),
+    ("GET", "/api/courses/{course}/audit", [401, 404, 403, 403, 200]),
+    ("POST", "/api/courses/{course}/exercises", [401, 404, 403, 403, 422]),
+    ("GET", "/api/courses/{course}/exercises/{exercise}", [401, 404, 200, 200, 200]),
+    ("PUT", "/api/courses/{course}/exercises/{exercise}", [401, 404, 403, 403, 422]),
+    ("GET", "/api/courses/{course}/exercises/{exercise}/hand-ins", [401, 404, 200, 200, 200]),
+    ("POST", "/api/courses/{course}/exercises/{exercise}/hand-ins", [401, 404, 422, 422, 422]),
+    ("GET", "/api/courses/{course}/exercises/{exercise}/bench", [401, 404, 403, 200, 200]),
+    ("GET", "/api/courses/{course}/hand-ins/{hand_in}", [401, 404, 200, 200, 200]),
+    ("GET", "/api/courses/{course}/hand-ins/{hand_in}/bench", [401, 404, 200, 200, 200]),
+    ("POST", "/api/courses/{course}/hand-ins/{hand_in}/recheck", [401, 404, 403, 202, 202]),
+    ("POST", "/api/courses/{course}/hand-ins/{hand_in}/sign-off", [401, 404, 403, 204, 204]),
+    // Last: it ends the sessions.
+    ("POST", "/api/sign-out", [401, 204, 204, 204, 204]),
+];
+
+struct World {
+    state: std::sync::Arc<AppState>,
+    hand_in: i64,
+    other_hand_in: i64,
+    _folder: tempfile::TempDir,
+}
+
+fn world() -> World {
+    let folder = tempfile::tempdir().unwrap();
+    let store = Store::open(folder.path()).unwrap();
+    let hash = hash_password(PASSWORD).unwrap();
+    let person = |sign_in: &str| store.add_person(sign_in, sign_in, &hash, 1).unwrap();
+    let instructor = person("instructor");
+    let course = store.add_course("Packhouse Controls", instructor, 1).unwrap();
+    let (assistant, student, other) = (person("assistant"), person("student"), person("other"));
+    person("outsider");
+    store.set_member(course, assistant, Role::Assistant, "").unwrap();
+    store.set_member(course, student, Role::Student, "A").unwrap();
+    store.set_member(course, other, Role::Student, "A").unwrap();
+    let exercise = store.add_exercise(course, "Hopper interlock", EXERCISE, instructor, 1).unwrap();
+    let hand_in = |student| {
+        let bytes = include_bytes!("../../../demo/hopper-interlock/plain.v").to_vec();
+        let files = vec![NewFile { kind: FileKind::Design, name: "plain.v".into(), bytes }];
+        let new = NewHandIn { exercise, student, submitted_by: student, top: None, files };
+        let (id, _) = store.add_hand_in(course, &new, 2).unwrap();
+        server::check_now(&store, course, id, 3).unwrap();
+        id
+    };
+    let (hand_in, other_hand_in) = (hand_in(student), hand_in(other));
+    World { state: AppState::new(store, None), hand_in, other_hand_in, _folder: folder }
+}
+
+macro_rules! app {
+    ($world:expr) => {
+        at::init_service(App::new().app_data(web::Data::from($world.state.clone())).configure(configure)).await
+    };
+}
+
+async fn call<S, B>(app: &S, request: at::TestRequest) -> ServiceResponse<actix_web::body::BoxBody>
+where
+    S: Service<actix_http::Request, Response = ServiceResponse<B>, Error = actix_web::Error>,
+    B: actix_web::body::MessageBody + 'static,
+{
+    match at::try_call_service(app, request.to_request()).await {
+        Ok(response) => response.map_into_boxed_body(),
+        Err(error) => ServiceResponse::new(at::TestRequest::default().to_http_request(), error.error_response()),
+    }
+}
+
+async fn sign_in<S, B>(app: &S, name: &str) -> Cookie<'static>
+where
+    S: Service<actix_http::Request, Response = ServiceResponse<B>, Error = actix_web::Error>,
+    B: actix_web::body::MessageBody + 'static,
+{
+    let body = serde_json::json!({ "name": name, "password": PASSWORD });
+    let response = call(app, at::TestRequest::post().uri("/api/sign-in").set_json(body)).await;
+    assert_eq!(response.status(), 200, "{name}");
+    let cookie = response.response().cookies().next().unwrap().into_owned();
+    assert!(cookie.http_only().unwrap() && cookie.same_site() == Some(actix_web::cookie::SameSite::Strict));
+    cookie
+}
+
+#[actix_web::test]
+async fn every_route_answers_every_role_as_the_table_says() {
+    let world = world();
+    let app = app!(world);
+    let mut cookies = vec![None];
+    for name in ["outsider", "student", "assistant", "instructor"] {
+        cookies.push(Some(sign_in(&app, name).await));
+    }
+    for (method, path, statuses) in TABLE {
+        let uri =
+            path.replace("{course}", "1").replace("{exercise}", "1").replace("{hand_in}", &world.hand_in.to_string());
+        for (cookie, wanted) in cookies.iter().zip(statuses) {
+            let mut request =
+                at::TestRequest::default().method(Method::from_bytes(method.as_bytes()).unwrap()).uri(&uri);
+            if let Some(cookie) = cookie {
+                request = request.cookie(cookie.clone());
+            }
+            let response = call(&app, request).await;
+            let who = cookie.as_ref().map_or("signed out", |_| "signed in");
+            assert_eq!(response.status().as_u16(), *wanted, "{method} {path} {who}");
+            if *wanted >= 400 {
+                let kind = response.headers().get("content-type").unwrap();
+                assert_eq!(kind, "application/problem+json", "{method} {path}");
+            }
+        }
+    }
+}
+
+#[test]
+fn the_table_the_gate_and_the_document_name_the_same_routes() {
+    let tested: BTreeSet<(String, String)> = TABLE.iter().map(|(m, p, _)| ((*m).into(), (*p).into())).collect();
+    let gated: BTreeSet<(String, String)> = ROUTES.iter().map(|r| (r.method.into(), r.path.into())).collect();
+    assert_eq!(tested, gated);
+    let document = serde_json::to_value(open_api()).unwrap();
+    let mut documented = BTreeSet::new();
+    for (path, methods) in document["paths"].as_object().unwrap() {
+        for method in methods.as_object().unwrap().keys() {
+            documented.insert((method.to_uppercase(), path.clone()));
+        }
+    }
+    assert_eq!(documented, gated);
+}
+
+#[actix_web::test]
+async fn a_student_sees_neither_the_key_nor_anothers_work() {
+    let world = world();
+    let app = app!(world);
+    let cookie = sign_in(&app, "student").await;
+    let get = |uri: String| at::TestRequest::get().uri(&uri).cookie(cookie.clone());
+    let other = call(&app, get(format!("/api/courses/1/hand-ins/{}", world.other_hand_in))).await;
+    assert_eq!(other.status(), 404);
+    let other = call(&app, get(format!("/api/courses/1/hand-ins/{}/bench", world.other_hand_in))).await;
+    assert_eq!(other.status(), 404);
+    let read = |response: ServiceResponse| async move {
+        serde_json::from_slice::<serde_json::Value>(&at::read_body(response).await).unwrap()
+    };
+    let page = read(call(&app, get("/api/courses/1/exercises/1".into())).await).await;
+    assert!(page["text"].is_null());
+    assert!(page["outputs"].as_array().unwrap().iter().all(|o| o["values"] == ""));
+    let own = read(call(&app, get(format!("/api/courses/1/hand-ins/{}", world.hand_in))).await).await;
+    assert_eq!(own["expected"].as_array().unwrap().len(), 0);
+    assert_eq!(own["verdict"]["verdict"], "pass");
+    let sheet = read(call(&app, get("/api/courses/1/pass-sheet".into())).await).await;
+    assert_eq!(sheet["students"].as_array().unwrap().len(), 1);
+    let list = read(call(&app, get("/api/courses/1/exercises/1/hand-ins".into())).await).await;
+    assert_eq!(list.as_array().unwrap().len(), 1);
+}
+
+#[actix_web::test]
+async fn requests_from_other_sites_are_refused() {
+    let world = world();
+    let app = app!(world);
+    let cookie = sign_in(&app, "instructor").await;
+    let uri = format!("/api/courses/1/hand-ins/{}/sign-off", world.hand_in);
+    let post = || at::TestRequest::post().uri(&uri).cookie(cookie.clone()).insert_header(("Host", "lab.example"));
+    let cross = call(&app, post().insert_header(("Sec-Fetch-Site", "cross-site"))).await;
+    assert_eq!(cross.status(), 403);
+    let cross = call(&app, post().insert_header(("Origin", "https://elsewhere.example"))).await;
+    assert_eq!(cross.status(), 403);
+    let same = call(&app, post().insert_header(("Origin", "http://lab.example"))).await;
+    assert_eq!(same.status(), 204);
+}
+
+#[actix_web::test]
+async fn too_many_wrong_passwords_are_slowed_down() {
+    let world = world();
+    let app = app!(world);
+    let mut statuses = Vec::new();
+    for _ in 0..7 {
+        let body = serde_json::json!({ "name": "instructor", "password": "wrong" });
+        statuses.push(call(&app, at::TestRequest::post().uri("/api/sign-in").set_json(body)).await.status().as_u16());
+    }
+    assert_eq!(statuses[..5], [401; 5]);
+    assert_eq!(statuses[6], 429);
+}
+
+#[actix_web::test]
+async fn a_faulty_exercise_file_is_refused_with_its_line_and_nothing_is_saved() {
+    let world = world();
+    let app = app!(world);
+    let cookie = sign_in(&app, "instructor").await;
+    let body = serde_json::json!({ "text": EXERCISE.replace("name = \"gate\"", "name = \"2x\"") });
+    let put = at::TestRequest::put().uri("/api/courses/1/exercises/1").cookie(cookie.clone()).set_json(body);
+    let response = call(&app, put).await;
+    assert_eq!(response.status(), 422);
+    let problem: serde_json::Value = serde_json::from_slice(&at::read_body(response).await).unwrap();
+    assert!(problem["detail"].as_str().unwrap().contains("line 11"), "{problem}");
+    let page = call(&app, at::TestRequest::get().uri("/api/courses/1/exercises/1").cookie(cookie)).await;
+    let page: serde_json::Value = serde_json::from_slice(&at::read_body(page).await).unwrap();
+    assert_eq!(page["revision"], 1);
+}
