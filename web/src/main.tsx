@@ -11,7 +11,10 @@ applyTheme();
 
 const queries = new QueryClient({
   defaultOptions: {
+    // An unreachable server is told at once, not waited for in silence.
+    mutations: { networkMode: "always" },
     queries: {
+      networkMode: "always",
       staleTime: 2_000,
       // A "no" is final; only an unreachable server is asked again.
       retry: (count, error) => error instanceof ApiError && error.offline && count < 2,

@@ -1,5 +1,6 @@
 import { createBrowserRouter } from "react-router";
 import { CourseHome } from "@/screens/CourseHome";
+import { CrashScreen } from "@/screens/CrashScreen";
 import { ExerciseScreen } from "@/screens/ExerciseScreen";
 import { HandInScreen } from "@/screens/HandInScreen";
 import { NotFoundScreen } from "@/screens/NotFoundScreen";
@@ -10,6 +11,7 @@ export const router = createBrowserRouter([
   {
     path: "/",
     Component: Shell,
+    ErrorBoundary: CrashScreen,
     children: [
       { index: true, Component: CourseHome },
       { path: "courses/:course", Component: PassSheetScreen },

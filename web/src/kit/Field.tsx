@@ -1,14 +1,28 @@
-import type { ReactNode } from "react";
+import { cloneElement, type ReactElement, useId } from "react";
 
-/** A label over its control. */
-export function Field({ label, hint, children }: { label: string; hint?: string; children: ReactNode }) {
+interface Props {
+  label: string;
+  hint?: string;
+  /** The control; it is given the id that the label names. */
+  children: ReactElement<{ id?: string; "aria-describedby"?: string }>;
+}
+
+/** A label over its control, and a hint under it. */
+export function Field({ label, hint, children }: Props) {
+  const id = useId();
+  const described = hint === undefined ? {} : { "aria-describedby": `${id}-hint` };
   return (
-    // biome-ignore lint/a11y/noLabelWithoutControl: the control is the child
-    <label className="block">
-      <span className="block font-medium">{label}</span>
-      {children}
-      {hint !== undefined && <span className="mt-0.5 block text-sm text-ink-soft">{hint}</span>}
-    </label>
+    <div>
+      <label htmlFor={id} className="block font-medium">
+        {label}
+      </label>
+      {cloneElement(children, { id, ...described })}
+      {hint !== undefined && (
+        <span id={`${id}-hint`} className="mt-0.5 block text-sm text-ink-soft">
+          {hint}
+        </span>
+      )}
+    </div>
   );
 }
 

@@ -79,10 +79,22 @@ pub(super) async fn add(
     state: web::Data<AppState>,
     caller: Caller,
     path: web::Path<(CourseId, ExerciseId)>,
-    form: MultipartForm<Upload>,
+    form: Result<MultipartForm<Upload>, actix_web::Error>,
+) -> Result<HttpResponse, actix_web::Error> {
+    let upload = match form {
+        Ok(form) => form.into_inner(),
+        Err(e) if e.as_error::<Problem>().is_some() => return Err(e),
+        Err(e) => return Err(Problem::bad_input(format!("The files did not arrive as a form: {e}.")).into()),
+    };
+    Ok(keep(&state, &caller, path.into_inner(), upload).await?)
+}
+
+async fn keep(
+    state: &web::Data<AppState>,
+    caller: &Caller,
+    (course, exercise): (CourseId, ExerciseId),
+    upload: Upload,
 ) -> Result<HttpResponse, Problem> {
-    let (course, exercise) = path.into_inner();
-    let upload = form.into_inner();
     if upload.files.is_empty() {
         return Err(Problem::bad_input("The hand-in holds no design file; add one."));
     }
@@ -109,7 +121,7 @@ pub(super) async fn add(
     }
     let top = upload.top.map(|t| t.into_inner()).filter(|t| !t.trim().is_empty());
     let new = NewHandIn { exercise, student, submitted_by: caller.person, top, files };
-    let (id, attempt) = blocking(&state, move |s| s.store.add_hand_in(course, &new, s.now())).await?;
+    let (id, attempt) = blocking(state, move |s| s.store.add_hand_in(course, &new, s.now())).await?;
     state.jobs.request(course, id);
     Ok(HttpResponse::Created().json(HandInKept { id, attempt }))
 }

@@ -42,7 +42,9 @@ export function SourceView({ file, findings, active }: Props) {
   const here = useRef<HTMLDivElement>(null);
   const line = active?.line ?? null;
   // biome-ignore lint/correctness/useExhaustiveDependencies: scrolls when the line changes
-  useEffect(() => here.current?.scrollIntoView({ block: "nearest" }), [line, active]);
+  useEffect(() => {
+    here.current?.scrollIntoView({ block: "nearest" });
+  }, [line, active]);
   if (file.text === null) {
     return <p className="text-ink-soft">This file is not text; it can't be shown.</p>;
   }

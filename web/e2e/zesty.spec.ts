@@ -1,0 +1,220 @@
+/** The application in a browser, on the real server with demo data: the whole job by mouse and by keyboard. */
+import AxeBuilder from "@axe-core/playwright";
+import { type Cookie, expect, type Page, test } from "@playwright/test";
+
+const DESIGN = `module lab(input full, gate, run, output motor, output [1:0] stops);
+  assign motor = run & ~full & ~gate;
+  assign stops[1] = full & gate;
+  assign stops[0] = full | gate;
+endmodule
+`;
+const WIRING = "port,part\nfull,SW7\ngate,SW6\nrun,SW0\nmotor,LD7\nstops[1],LD1\nstops[0],LD0\n";
+
+/** Sessions by name: signing in too often within a minute is refused. */
+const sessions = new Map<string, Cookie[]>();
+
+async function signIn(page: Page, name: string): Promise<void> {
+  const known = sessions.get(name);
+  if (known !== undefined) {
+    await page.context().addCookies(known);
+    await page.goto("/");
+    await expect(page.getByRole("grid", { name: "Pass sheet" })).toBeVisible();
+    return;
+  }
+  await page.goto("/");
+  await page.getByLabel("Name").fill(name);
+  await page.getByLabel("Password").fill("lemon-peel");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("grid", { name: "Pass sheet" })).toBeVisible();
+  sessions.set(name, await page.context().cookies());
+}
+
+async function seriousFaults(page: Page): Promise<string[]> {
+  const result = await new AxeBuilder({ page }).analyze();
+  const serious = result.violations.filter((v) => v.impact === "serious" || v.impact === "critical");
+  return serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join(" | ")}`);
+}
+
+let faults: string[] = [];
+test.beforeEach(({ page }) => {
+  faults = [];
+  page.on("console", (message) => {
+    if (message.type() === "error") faults.push(message.text());
+  });
+  page.on("pageerror", (error) => faults.push(String(error)));
+});
+
+function expectNoFaults(): void {
+  expect(faults.filter((f) => !f.includes("401") && !f.includes("422"))).toEqual([]);
+}
+
+test("by mouse: hand in for a student, see the failing row, flip switches, sign off", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.getByRole("link", { name: "Hopper interlock", exact: true }).click();
+  await page.getByRole("row", { name: /^5 / }).click();
+  await expect(page).toHaveURL(/row=101/);
+  await expect(page.getByRole("switch", { name: /SW7/ })).toBeChecked();
+  await page.getByRole("button", { name: "Hand in" }).click();
+  await page.getByLabel("Student").selectOption({ label: "Ximena Cratewood (Evening)" });
+  await page.getByLabel(/Design files/).setInputFiles([
+    { name: "lab.v", mimeType: "text/plain", buffer: Buffer.from(DESIGN) },
+    { name: "wiring.csv", mimeType: "text/csv", buffer: Buffer.from(WIRING) },
+  ]);
+  await page.getByRole("dialog").getByRole("button", { name: "Hand in", exact: true }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("2 of 8 rows are wrong");
+  // The row cursor stands on the evidence, the lamps show it.
+  await expect(page).toHaveURL(/row=110/);
+  await expect(page.getByRole("row", { name: /^6 / })).toHaveAttribute("aria-selected", "true");
+  await expect(page.getByRole("img", { name: /LD0/ })).toHaveAccessibleName(/: lit$/);
+  // Flipping a switch moves the cursor, and the lamps follow the student's design.
+  await page.getByRole("switch", { name: /SW6/ }).click();
+  await expect(page).toHaveURL(/row=100/);
+  await page.getByRole("switch", { name: /SW7/ }).click();
+  await page.getByRole("switch", { name: /SW0/ }).click();
+  await expect(page).toHaveURL(/row=001/);
+  await expect(page.getByRole("img", { name: /LD7/ })).toHaveAccessibleName(/: lit$/);
+  await page.getByRole("button", { name: "Sign off" }).click();
+  await expect(page.getByText("signed off by Ines Quillaby")).toBeVisible();
+  await page.getByRole("link", { name: "Pass sheet" }).click();
+  await page.getByLabel("Find a student").fill("Ximena");
+  await expect(
+    page.getByRole("link", { name: "Ximena Cratewood, Hopper interlock: partly, 6 of 8 rows, signed off" }),
+  ).toBeVisible();
+  expectNoFaults();
+});
+
+test("by keyboard: from the pass sheet to a verdict, its findings, its rows and the switches", async ({
+  page,
+}) => {
+  await signIn(page, "rowan");
+  await page.getByRole("link", { name: /^Milo Segmentine, Hopper/ }).focus();
+  // Down to Soren Grapevale, who has a partly right design.
+  for (let i = 0; i < 6; i++) await page.keyboard.press("ArrowDown");
+  await expect(page.getByRole("link", { name: /^Soren Grapevale, Hopper/ })).toBeFocused();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("2 of 8 rows are wrong");
+  await page.getByRole("grid").focus();
+  await page.keyboard.press("End");
+  await expect(page).toHaveURL(/row=111/);
+  await page.keyboard.press("ArrowUp");
+  await expect(page).toHaveURL(/row=110/);
+  await page.getByRole("switch", { name: /SW7/ }).focus();
+  await page.keyboard.press("Space");
+  await expect(page).toHaveURL(/row=010/);
+  expectNoFaults();
+});
+
+test("a link reproduces the row that the sender saw", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1/exercises/2?row=1001");
+  await expect(page.getByRole("row", { name: /^9 / })).toHaveAttribute("aria-selected", "true");
+  await expect(page.getByText("Row 9:")).toContainText("large=1");
+});
+
+test("a held-down arrow key loses no row", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1/exercises/2");
+  await page.getByRole("grid").focus();
+  for (let i = 0; i < 11; i++) await page.keyboard.press("ArrowDown");
+  await expect(page).toHaveURL(/row=1011/);
+});
+
+test("what can't be sent is said before it is sent, and what was chosen stays", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1/exercises/1");
+  await page.getByRole("button", { name: "Hand in" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByRole("button", { name: "Hand in", exact: true }).click();
+  await expect(dialog.getByRole("alert")).toHaveText("Choose whose hand-in this is.");
+  await dialog.getByLabel("Student").selectOption({ index: 1 });
+  await dialog
+    .getByLabel(/Design files/)
+    .setInputFiles({ name: "huge.v", mimeType: "text/plain", buffer: Buffer.alloc(5 << 20, "x") });
+  await dialog.getByRole("button", { name: "Hand in", exact: true }).click();
+  await expect(dialog.getByRole("alert")).toContainText("5.0 MiB");
+  await expect(dialog.getByText("huge.v")).toBeVisible();
+});
+
+test("a pasted design is a hand-in too", async ({ page }) => {
+  await signIn(page, "abel");
+  await page.goto("/courses/1/exercises/1");
+  await page.getByRole("button", { name: "Hand in" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByLabel("Or paste one").fill(DESIGN.replace("full | gate", "full ^ gate"));
+  await dialog.getByRole("button", { name: "Add the pasted text" }).click();
+  await dialog.getByRole("button", { name: "Hand in", exact: true }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("All 8 rows are right.");
+  await expect(page.getByRole("button", { name: "Sign off" })).toHaveCount(0);
+});
+
+test("the instructor saves a revision, a faulty one is refused with its line, and verdicts become stale", async ({
+  page,
+}) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1/exercises/4");
+  await page.getByRole("button", { name: "Exercise file" }).click();
+  const file = page.getByRole("dialog").getByLabel("File", { exact: true });
+  const text = await file.inputValue();
+  await file.fill(text.replace('name = "pos"', 'name = "2pos"'));
+  await page.getByRole("button", { name: "Save a revision" }).click();
+  await expect(page.getByRole("alert")).toContainText("line 7");
+  await file.fill(text.replace("# The turntable's", "# This turntable's"));
+  await page.getByRole("button", { name: "Save a revision" }).click();
+  await expect(page.getByText("Revision 2")).toBeVisible();
+  await expect(page.getByText("passed, stale").first()).toBeVisible();
+});
+
+test("no screen has a serious accessibility fault, in light and in dark", async ({ page }) => {
+  await page.goto("/");
+  await expect(page.getByLabel("Name")).toBeVisible();
+  expect(await seriousFaults(page)).toEqual([]);
+  await signIn(page, "ines");
+  for (const theme of ["light", "dark"]) {
+    if (theme === "dark") await page.getByRole("button", { name: "Dark page" }).click();
+    await page.goto("/courses/1");
+    await expect(page.getByRole("grid")).toBeVisible();
+    expect(await seriousFaults(page)).toEqual([]);
+    await page.getByRole("link", { name: /^Soren Grapevale, Hopper/ }).click();
+    await expect(page.getByRole("heading", { name: "Bench" })).toBeVisible();
+    await expect(page.getByRole("switch", { name: /SW7/ })).toBeVisible();
+    expect(await seriousFaults(page)).toEqual([]);
+    await page.goto("/courses/1/exercises/1");
+    await expect(page.getByRole("switch", { name: /SW7/ })).toBeVisible();
+    expect(await seriousFaults(page)).toEqual([]);
+    await page.getByRole("button", { name: "Hand in" }).click();
+    expect(await seriousFaults(page)).toEqual([]);
+    await page.keyboard.press("Escape");
+  }
+});
+
+test("at a phone's width nothing has to be scrolled sideways but tables and sources", async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await signIn(page, "ines");
+  for (const path of ["/courses/1", "/courses/1/exercises/1", "/courses/1/hand-ins/1"]) {
+    await page.goto(path);
+    await expect(page.getByRole("grid").first()).toBeVisible();
+    const wide = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+    expect(wide, path).toBeLessThanOrEqual(0);
+  }
+});
+
+test("without the server the page says so and keeps what was typed", async ({ page, context }) => {
+  await page.goto("/");
+  await page.getByLabel("Name").fill("ines");
+  await page.getByLabel("Password").fill("lemon-peel");
+  await context.setOffline(true);
+  await page.getByRole("button", { name: "Sign in", exact: true }).click();
+  await expect(page.getByRole("alert")).toContainText("can't be reached");
+  await expect(page.getByLabel("Name")).toHaveValue("ines");
+  await context.setOffline(false);
+  await page.getByRole("button", { name: "Sign in", exact: true }).click();
+  await expect(page.getByRole("grid", { name: "Pass sheet" })).toBeVisible();
+});
+
+test("an unknown hand-in and an unknown address are explained", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1/hand-ins/99999");
+  await expect(page.getByRole("alert")).toContainText("no such hand-in");
+  await page.goto("/nowhere");
+  await expect(page.getByText("There is no such page")).toBeVisible();
+});
