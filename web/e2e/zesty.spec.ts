@@ -164,18 +164,16 @@ test("the instructor saves a revision, a faulty one is refused with its line, an
   await expect(page.getByText("passed, stale").first()).toBeVisible();
 });
 
-test("no screen has a serious accessibility fault, in light and in dark", async ({ page }) => {
-  await page.goto("/");
-  await expect(page.getByLabel("Name")).toBeVisible();
-  expect(await seriousFaults(page)).toEqual([]);
-  await signIn(page, "ines");
-  for (const theme of ["light", "dark"]) {
-    if (theme === "dark") await page.getByRole("button", { name: "Dark page" }).click();
-    await page.goto("/courses/1");
-    await expect(page.getByRole("grid")).toBeVisible();
+for (const theme of ["light", "dark"]) {
+  test(`no screen has a serious accessibility fault, ${theme}`, async ({ page }) => {
+    test.setTimeout(180_000);
+    await page.emulateMedia({ colorScheme: theme as "light" | "dark" });
+    await page.goto("/");
+    await expect(page.getByLabel("Name")).toBeVisible();
+    expect(await seriousFaults(page)).toEqual([]);
+    await signIn(page, "ines");
     expect(await seriousFaults(page)).toEqual([]);
     await page.getByRole("link", { name: /^Soren Grapevale, Hopper/ }).click();
-    await expect(page.getByRole("heading", { name: "Bench" })).toBeVisible();
     await expect(page.getByRole("switch", { name: /SW7/ })).toBeVisible();
     expect(await seriousFaults(page)).toEqual([]);
     await page.goto("/courses/1/exercises/1");
@@ -183,9 +181,8 @@ test("no screen has a serious accessibility fault, in light and in dark", async 
     expect(await seriousFaults(page)).toEqual([]);
     await page.getByRole("button", { name: "Hand in" }).click();
     expect(await seriousFaults(page)).toEqual([]);
-    await page.keyboard.press("Escape");
-  }
-});
+  });
+}
 
 test("at a phone's width nothing has to be scrolled sideways but tables and sources", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });

@@ -403,7 +403,7 @@ full = "SW7"
             fault("full + open", "full + opne").message.contains("write `open`")
                 || fault("full + open", "full + opne").message.contains("`open`")
         );
-        assert_eq!(fault("LD0", "LDO").line, 21);
+        assert_eq!(fault("LD0", "LDO").line, 22);
         assert!(fault("pith-8", "peel-9").message.contains("no board `peel-9`"));
         assert!(fault("dir = \"out\"", "dir = \"aus\"").message.contains("`in` or `out`"));
         assert!(fault("1:0", "1-0").message.contains("write it as `3:0`"));

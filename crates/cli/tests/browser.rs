@@ -1,5 +1,7 @@
 //! The browser tests: the real program with demo data, driven by Playwright in Debian's Chromium.
 
+#![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
+
 mod support;
 
 use std::path::Path;

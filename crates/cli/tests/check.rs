@@ -1,5 +1,7 @@
 //! `zesty-gate check` and `derive` in a terminal: results, exit statuses, one clear sentence for bad input.
 
+#![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
+
 use assert_cmd::Command;
 use serde_json::Value;
 use std::path::PathBuf;

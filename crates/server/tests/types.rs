@@ -1,5 +1,7 @@
 //! The TypeScript types that the browser uses are those of the wire; `cargo xtask types` writes them anew.
 
+#![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
+
 use std::path::Path;
 
 #[test]

@@ -28,6 +28,10 @@ pub fn parse(id: FileId, file: &SourceFile, budget: &mut Budget) -> Parsed {
     let (tokens, mut diagnostics) = lexer::tokenize(id, &file.text);
     let (modules, more) = grammar::parse_file(id, &tokens, budget);
     // A token that could not be read makes the grammar stumble behind it: that is no fault of its own.
+    if diagnostics.iter().any(|d| d.code == "unclosed-comment") {
+        // It swallowed the rest of the file.
+        return Parsed { modules: Vec::new(), diagnostics };
+    }
     let first = diagnostics.iter().filter(|d| d.stops()).filter_map(|d| d.span).min();
     diagnostics.extend(more.into_iter().filter(|d| first.is_none() || d.span < first));
     if let Some(first) = first {

@@ -13,6 +13,12 @@ impl Parser<'_, '_> {
         self.nested(Self::statement_inner)
     }
 
+    fn fork(&mut self) -> StmtKind {
+        self.skip_to(&["join", "endmodule"]);
+        self.eat_keyword("join");
+        StmtKind::Unread("`fork`".into())
+    }
+
     fn boxed(&mut self) -> Parse<Box<Stmt>> {
         self.statement().map(Box::new)
     }
@@ -29,11 +35,7 @@ impl Parser<'_, '_> {
                 StmtKind::Controlled { control, body: self.boxed()? }
             }
             TokenKind::Keyword("begin") => self.block("end")?,
-            TokenKind::Keyword("fork") => {
-                self.skip_to(&["join", "endmodule"]);
-                self.eat_keyword("join");
-                StmtKind::Unread("`fork`".into())
-            }
+            TokenKind::Keyword("fork") => self.fork(),
             TokenKind::Keyword("unique") => {
                 self.advance();
                 return self.statement();

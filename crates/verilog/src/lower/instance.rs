@@ -324,16 +324,14 @@ impl<'a> Lowering<'a, '_> {
         list
     }
 
-    fn connect(
+    /// Which connection each port of the module gets; `None` after too many of them.
+    fn connections(
         &mut self,
-        context: &mut Context<'a>,
         instance: &'a Instance,
         module: &'a Module,
-        scope: design::ScopeId,
-    ) {
-        let ports = self.design.scopes[scope].ports.clone();
-        let names: Vec<String> = ports.iter().map(|p| self.design.signals[p.signal].name.clone()).collect();
-        let mut given: Vec<Option<&'a Connection>> = vec![None; ports.len()];
+        names: &[String],
+    ) -> Option<Vec<Option<&'a Connection>>> {
+        let mut given: Vec<Option<&'a Connection>> = vec![None; names.len()];
         for (i, connection) in instance.connections.iter().enumerate() {
             let position = match &connection.port {
                 Some(port) => match names.iter().position(|n| *n == port.name) {
@@ -344,16 +342,29 @@ impl<'a> Lowering<'a, '_> {
                         continue;
                     }
                 },
-                None if i < ports.len() => i,
+                None if i < names.len() => i,
                 None => {
-                    self.report(say::too_many_connections(&module.name.name, ports.len(), connection.span));
-                    return;
+                    self.report(say::too_many_connections(&module.name.name, names.len(), connection.span));
+                    return None;
                 }
             };
             if given[position].replace(connection).is_some() {
                 self.report(say::port_twice(&names[position], connection.span));
             }
         }
+        Some(given)
+    }
+
+    fn connect(
+        &mut self,
+        context: &mut Context<'a>,
+        instance: &'a Instance,
+        module: &'a Module,
+        scope: design::ScopeId,
+    ) {
+        let ports = self.design.scopes[scope].ports.clone();
+        let names: Vec<String> = ports.iter().map(|p| self.design.signals[p.signal].name.clone()).collect();
+        let Some(given) = self.connections(instance, module, &names) else { return };
         for ((port, name), connection) in ports.iter().zip(&names).zip(given) {
             let span = connection.map_or(instance.span, |c| c.span);
             let value = connection.and_then(|c| c.value);

@@ -1,0 +1,154 @@
+//! Measures what is promised to be fast, on optimised builds: `cargo xtask bench`. Prints the median of several runs
+//! beside the promise; a bench is a figure, not a test, so nothing fails here.
+
+use anyhow::{Context, Result};
+use check::{Exercise, HandIn, HandInFile, check};
+use std::io::{BufRead, BufReader, Read, Write};
+use std::net::TcpStream;
+use std::path::{Path, PathBuf};
+use std::process::{Command, Stdio};
+use std::time::{Duration, Instant};
+use store::{FileKind, NewFile, NewHandIn, NewVerdict, Role, Store};
+
+#[expect(clippy::print_stdout, reason = "the figures are the result")]
+fn report(name: &str, promise_ms: f64, times: &mut [Duration]) {
+    times.sort();
+    let ms = |d: Duration| d.as_secs_f64() * 1000.0;
+    let median = ms(times[times.len() / 2]);
+    let (fastest, slowest) = (ms(times[0]), ms(times[times.len() - 1]));
+    println!("{name:<58} median {median:8.2} ms  ({fastest:.2} to {slowest:.2}, promised {promise_ms} ms)");
+}
+
+fn measure(count: usize, mut run: impl FnMut() -> Result<()>) -> Result<Vec<Duration>> {
+    (0..count)
+        .map(|_| {
+            let start = Instant::now();
+            run()?;
+            Ok(start.elapsed())
+        })
+        .collect()
+}
+
+/// A 16-input exercise: an 8-bit sum with its overflow, and a design that builds it from full adders.
+fn wide_check() -> Result<()> {
+    let text = "format = \"zesty-gate/exercise/1\"\ntitle = \"Wide\"\n\
+        [[port]]\nname = \"x\"\ndir = \"in\"\nrange = \"7:0\"\n[[port]]\nname = \"y\"\ndir = \"in\"\nrange = \"7:0\"\n\
+        [[port]]\nname = \"sum\"\ndir = \"out\"\nrange = \"8:0\"\n[behaviour]\nkind = \"expressions\"\n\
+        [behaviour.outputs]\nsum = \"x + y\"\n";
+    let exercise = Exercise::load(text, &|_| Err("none".into()))?;
+    let source = "module fa(input a, b, c, output s, o); assign s = a ^ b ^ c; assign o = a & b | c & (a ^ b); endmodule\n\
+        module m(input [7:0] x, y, output [8:0] sum); wire [8:0] c; assign c[0] = 0; assign sum[8] = c[8];\n\
+        genvar i; generate for (i = 0; i < 8; i = i + 1) begin : g fa f(x[i], y[i], c[i], sum[i], c[i+1]); end endgenerate\n\
+        endmodule\n";
+    let files = vec![HandInFile { name: "m.v".into(), bytes: source.as_bytes().to_vec() }];
+    let hand_in = HandIn { files, ..HandIn::default() };
+    let mut times = measure(41, || {
+        let checked = check(&exercise, &hand_in);
+        anyhow::ensure!(checked.verdict.rows.passed == 65_536, "the adder is right on every row");
+        Ok(())
+    })?;
+    report("check of a 16-input design, all 65,536 rows", 50.0, &mut times);
+    let mut times = measure(11, || Exercise::load(text, &|_| Err("none".into())).map(drop).map_err(Into::into))?;
+    report("reading that exercise with its 65,536-row table", 50.0, &mut times);
+    Ok(())
+}
+
+fn program() -> Result<PathBuf> {
+    let mine = std::env::current_exe()?;
+    Ok(mine.with_file_name("zesty-gate"))
+}
+
+fn whole_process(root: &Path) -> Result<()> {
+    let folder = root.join("demo/hopper-interlock");
+    let mut times = measure(41, || {
+        let status = Command::new(program()?)
+            .args(["check", "exercise.toml", "gates.v", "--wiring", "wiring_right.csv", "--json"])
+            .current_dir(&folder)
+            .stdout(Stdio::null())
+            .status()?;
+        anyhow::ensure!(status.success(), "the demo design passes");
+        Ok(())
+    })?;
+    report("zesty-gate check of a small file, whole process", 30.0, &mut times);
+    Ok(())
+}
+
+/// 300 students × 20 exercises, everybody with a verdict.
+fn fill(store: &Store, root: &Path) -> Result<()> {
+    let hash = server::hash_password("lemon-peel").map_err(anyhow::Error::msg)?;
+    let instructor = store.add_person("Ines Quillaby", "ines", &hash, 1)?;
+    let course = store.add_course("Packhouse Controls", instructor, 1)?;
+    let text = std::fs::read_to_string(root.join("demo/hopper-interlock/exercise.toml"))?;
+    let exercises: Vec<i64> = (0..20)
+        .map(|i| store.add_exercise(course, &format!("Exercise {i}"), &text, instructor, 1))
+        .collect::<Result<_, _>>()?;
+    for s in 0..300 {
+        let student = store.add_person(&format!("Student {s}"), &format!("s{s}"), &hash, 1)?;
+        store.set_member(course, student, Role::Student, if s % 2 == 0 { "Morning" } else { "Evening" })?;
+        for exercise in &exercises {
+            let file = NewFile { kind: FileKind::Design, name: "m.v".into(), bytes: b"module m; endmodule".to_vec() };
+            let new = NewHandIn { exercise: *exercise, student, submitted_by: student, top: None, files: vec![file] };
+            let (id, _) = store.add_hand_in(course, &new, 2)?;
+            let verdict = NewVerdict {
+                revision: *exercise,
+                kind: "partly".into(),
+                rows_passed: 7,
+                rows_total: 8,
+                headline: String::new(),
+                json: "{}".into(),
+                actual: None,
+            };
+            store.add_verdict(id, &verdict, 3)?;
+        }
+    }
+    Ok(())
+}
+
+fn ask(address: &str, request: &str) -> Result<String> {
+    let mut stream = TcpStream::connect(address)?;
+    stream.write_all(request.as_bytes())?;
+    let mut text = String::new();
+    stream.read_to_string(&mut text)?;
+    Ok(text)
+}
+
+fn pass_sheet(root: &Path) -> Result<()> {
+    let folder = tempfile::tempdir()?;
+    fill(&Store::open(folder.path())?, root)?;
+    let mut child = Command::new(program()?)
+        .args(["serve", "--listen", "127.0.0.1:0", "--data"])
+        .arg(folder.path())
+        .stderr(Stdio::piped())
+        .spawn()?;
+    let mut lines = BufReader::new(child.stderr.take().context("the server's messages")?).lines();
+    let found = lines.find_map(|l| l.ok()?.split_once("http://").map(|(_, a)| a.trim().to_owned()));
+    let address = found.context("the server says its address")?;
+    let body = r#"{"name":"ines","password":"lemon-peel"}"#;
+    let sign_in = format!(
+        "POST /api/sign-in HTTP/1.1\r\nHost: {address}\r\nConnection: close\r\nContent-Type: application/json\r\nContent-Length: {}\r\n\r\n{body}",
+        body.len()
+    );
+    let answer = ask(&address, &sign_in)?;
+    let cookie = answer.lines().find_map(|l| l.strip_prefix("set-cookie: ")).context("a session")?;
+    let cookie = cookie.split(';').next().unwrap_or_default();
+    let get = format!(
+        "GET /api/courses/1/pass-sheet HTTP/1.1\r\nHost: {address}\r\nConnection: close\r\nCookie: {cookie}\r\n\r\n"
+    );
+    let result = measure(21, || {
+        let sheet = ask(&address, &get)?;
+        anyhow::ensure!(sheet.contains("Student 299"), "the sheet is whole");
+        Ok(())
+    });
+    // The server is ours alone.
+    let _ = child.kill();
+    let _ = child.wait();
+    report("pass sheet of 300 students × 20 exercises, over the wire", 50.0, &mut result?);
+    Ok(())
+}
+
+fn main() -> Result<()> {
+    let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
+    wide_check()?;
+    whole_process(&root)?;
+    pass_sheet(&root)
+}

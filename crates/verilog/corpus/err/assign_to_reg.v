@@ -1,0 +1,3 @@
+module grader(input [3:0] w, output small, output reg large);
+  assign large = w[0];  // ERR assign-to-variable
+endmodule

@@ -1,0 +1,4 @@
+module grader(input [3:0] w, output small, output reg large);
+  assign small = w[3]      // ERR missing-semicolon
+  always @* large = w[0];
+endmodule

@@ -1,0 +1,3 @@
+module grader(input [3:0] w, output small, output reg large);
+  assign small = w[3] & smal1;  // ERR undeclared-name
+endmodule
