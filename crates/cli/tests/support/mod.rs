@@ -5,14 +5,14 @@ use std::net::TcpStream;
 use std::path::Path;
 use std::process::{Child, Command, Stdio};
 
-pub struct Server {
-    pub child: Child,
-    pub address: String,
+pub(crate) struct Server {
+    pub(crate) child: Child,
+    pub(crate) address: String,
 }
 
 impl Server {
     /// Starts `zesty-gate COMMAND --data FOLDER` on a free port and waits until it says its address.
-    pub fn start(command: &str, folder: &Path) -> Self {
+    pub(crate) fn start(command: &str, folder: &Path) -> Self {
         let mut child = Command::new(env!("CARGO_BIN_EXE_zesty-gate"))
             .args([command, "--listen", "127.0.0.1:0", "--data"])
             .arg(folder)
@@ -37,15 +37,15 @@ impl Drop for Server {
     }
 }
 
-pub struct Answer {
-    pub status: u16,
-    pub head: String,
-    pub body: String,
+pub(crate) struct Answer {
+    pub(crate) status: u16,
+    pub(crate) head: String,
+    pub(crate) body: String,
 }
 
 /// One request on a connection of its own.
 #[allow(dead_code, reason = "not every test file asks")]
-pub fn ask(address: &str, method: &str, path: &str, cookie: &str, kind: &str, body: &[u8]) -> Answer {
+pub(crate) fn ask(address: &str, method: &str, path: &str, cookie: &str, kind: &str, body: &[u8]) -> Answer {
     let mut stream = TcpStream::connect(address).unwrap();
     let head = format!(
         "{method} {path} HTTP/1.1\r\nHost: {address}\r\nConnection: close\r\nCookie: {cookie}\r\nContent-Type: {kind}\r\n\
@@ -79,7 +79,7 @@ fn dechunk(mut text: &str) -> String {
 
 /// Signs in with the demo password and gives the cookie.
 #[allow(dead_code, reason = "not every test file signs in")]
-pub fn sign_in(address: &str, name: &str) -> String {
+pub(crate) fn sign_in(address: &str, name: &str) -> String {
     let body = format!("{{\"name\":\"{name}\",\"password\":\"lemon-peel\"}}");
     let answer = ask(address, "POST", "/api/sign-in", "", "application/json", body.as_bytes());
     assert_eq!(answer.status, 200, "{}", answer.body);
@@ -89,7 +89,13 @@ pub fn sign_in(address: &str, name: &str) -> String {
 
 /// A hand-in of one design for a student, as the browser sends it.
 #[allow(dead_code, reason = "not every test file hands in")]
-pub fn hand_in(address: &str, cookie: &str, exercise: i64, student: i64, files: &[(&str, &str, &[u8])]) -> Answer {
+pub(crate) fn hand_in(
+    address: &str,
+    cookie: &str,
+    exercise: i64,
+    student: i64,
+    files: &[(&str, &str, &[u8])],
+) -> Answer {
     let mut body =
         format!("--zz\r\nContent-Disposition: form-data; name=\"student\"\r\n\r\n{student}\r\n").into_bytes();
     for (field, name, bytes) in files {
