@@ -49,7 +49,7 @@ impl DemoExercise {
         let words = || self.schedule.split_whitespace().enumerate();
         (0..2).flat_map(move |round| {
             words().filter_map(move |(student, word)| {
-                let letter = word.bytes().nth(round)?;
+                let letter = *word.as_bytes().get(round)?;
                 let kind = self.kinds.get(usize::from(letter.checked_sub(b'a')?))?;
                 let Kind { design, wiring, signed_off } = *kind;
                 Some(Attempt { student, design, wiring, signed_off })
