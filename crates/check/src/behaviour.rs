@@ -213,7 +213,7 @@ fn from_reference(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_
         Err(d) => return Err(told(&d)),
     };
     let elaborated = languages::elaborate(&units, top, &mut budget);
-    let Some(design) = &elaborated.design else {
+    let Some(design) = &elaborated.whole else {
         let first = elaborated.diagnostics.iter().find(|d| d.stops());
         return Err(first.map_or_else(|| fail("The reference can't be used.".into()), told));
     };

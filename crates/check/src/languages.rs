@@ -35,7 +35,7 @@ pub(crate) fn parse(sources: &SourceMap, budget: &mut Budget) -> Units {
 
 /// What elaboration gave, whatever the language.
 pub(crate) struct Elaborated {
-    pub(crate) design: Option<Design>,
+    pub(crate) whole: Option<Design>,
     pub(crate) diagnostics: Vec<Diagnostic>,
 }
 
@@ -43,6 +43,6 @@ pub(crate) fn elaborate(units: &Units, top: &Unit, budget: &mut Budget) -> Elabo
     let modules: Vec<&verilog::Module> = units.modules.iter().collect();
     // Elaboration and synthesis use no stack along chains, so they may go deeper than a parser.
     let mut deep = budget.clone().with_depth(4_000);
-    let verilog::Elaborated { design, diagnostics } = verilog::elaborate(&modules, top, &mut deep);
-    Elaborated { design, diagnostics }
+    let verilog::Elaborated { whole, diagnostics } = verilog::elaborate(&modules, top, &mut deep);
+    Elaborated { whole, diagnostics }
 }

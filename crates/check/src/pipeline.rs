@@ -202,7 +202,7 @@ impl<'e> Run<'e> {
         };
         let elaborated = languages::elaborate(&units, top, &mut self.budget);
         self.add(elaborated.diagnostics);
-        let Some(design) = elaborated.design else {
+        let Some(design) = elaborated.whole else {
             self.skip(&[S::Names, S::Structure, S::Behaviour], "The source has to be legal first.");
             return None;
         };

@@ -1,4 +1,4 @@
-//! Scopes, types, signals and variables: what an elaborated design is made of, besides its processes.
+//! Scopes, types, signals and variables: what a design is made of once elaborated, besides its processes.
 
 use crate::expr::{Expr, ExprId};
 use crate::process::{Process, ProcessId, Stmt};
@@ -231,7 +231,7 @@ pub struct Subprogram {
     pub span: Span,
 }
 
-/// An elaborated design: one tree of scopes with signals and processes. `Send + Sync`, without shared pointers.
+/// A design after elaboration: one tree of scopes with signals and processes. `Send + Sync`, without shared pointers.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Design {
     /// The top of the hierarchy.

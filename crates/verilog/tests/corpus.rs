@@ -34,7 +34,7 @@ fn run(name: &str, text: &str) -> (Vec<Diagnostic>, Option<design::Design>) {
     let Some(top) = modules.iter().rev().find(|m| !used(m)) else { return (diagnostics, None) };
     let elaborated = verilog::elaborate(&modules, top, &mut budget.with_depth(4_000));
     diagnostics.extend(elaborated.diagnostics);
-    (diagnostics, elaborated.design)
+    (diagnostics, elaborated.whole)
 }
 
 #[test]

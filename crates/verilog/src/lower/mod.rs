@@ -19,8 +19,8 @@ use std::collections::{BTreeMap, BTreeSet};
 /// What elaboration gives: a design unless something stopped it.
 #[derive(Clone, Debug)]
 pub struct Elaborated {
-    /// The elaborated design; `None` after a finding that stops.
-    pub design: Option<Design>,
+    /// The design, elaborated; `None` after a finding that stops.
+    pub whole: Option<Design>,
     /// What was found, in the order of the source.
     pub diagnostics: Vec<Diagnostic>,
 }
@@ -60,7 +60,7 @@ pub fn elaborate(modules: &[&Module], top: &Module, budget: &mut Budget) -> Elab
     let Lowering { design, mut diagnostics, .. } = lowering;
     diagnostics.sort_by_key(|d| d.span);
     let stopped = diagnostics.iter().any(Diagnostic::stops);
-    Elaborated { design: (!stopped).then_some(design), diagnostics }
+    Elaborated { whole: (!stopped).then_some(design), diagnostics }
 }
 
 /// The state of an elaboration.
