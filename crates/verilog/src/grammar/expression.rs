@@ -107,6 +107,15 @@ impl Parser<'_, '_> {
     }
 
     fn primary(&mut self) -> Parse<NodeId> {
+        let value = self.primary_inner()?;
+        if self.at_symbol("'") {
+            let span = self.span();
+            return self.fail(say::not_understood_yet("A cast", span));
+        }
+        Ok(value)
+    }
+
+    fn primary_inner(&mut self) -> Parse<NodeId> {
         let span = self.span();
         match self.peek() {
             TokenKind::Number(number) => {

@@ -98,13 +98,14 @@ impl<'a> Lowering<'a, '_> {
 
     /// Plain names and selects that are too wide lose bits; sums of unsized numbers do so by habit.
     fn loses_bits(&mut self, context: &Context<'a>, root: NodeId, value: ExprId, width: u32) -> bool {
-        match &context.module.exprs[root].kind {
-            NodeKind::Name(_) | NodeKind::Part { .. } | NodeKind::Concat(_) | NodeKind::IndexedPart { .. } => true,
-            NodeKind::Number(_) => {
-                design::fold(&self.design, value).is_some_and(|v| (width..v.width()).any(|i| v.get(i) != Level::Zero))
-            }
-            _ => false,
+        // Of a constant it is known which bits are lost.
+        if let Some(constant) = design::fold(&self.design, value) {
+            return (width..constant.width()).any(|i| constant.get(i) != Level::Zero);
         }
+        matches!(
+            context.module.exprs[root].kind,
+            NodeKind::Name(_) | NodeKind::Part { .. } | NodeKind::Concat(_) | NodeKind::IndexedPart { .. }
+        )
     }
 
     /// The value by its own size.
