@@ -26,6 +26,9 @@ impl Token {
     }
 }
 
+/// The combining overline, as typed over each letter of a complemented name.
+const OVERLINE: char = '\u{0305}';
+
 /// Longer spellings first, so that `||` is not two `|`.
 const SYMBOLS: [(&str, &str); 40] = [
     ("&&", "&&"),
@@ -89,10 +92,26 @@ pub(crate) fn tokenize(text: &str) -> Result<Vec<Token>, ExprError> {
     let mut at = 0;
     while let Some(&c) = chars.get(at) {
         let column = at + 1;
-        if c.is_whitespace() {
+        if c.is_whitespace() || c == '\u{200B}' || c == '\u{FEFF}' {
             at += 1;
+        } else if c == OVERLINE {
+            // Over a closing parenthesis or a digit: the complement of what ends here.
+            tokens.push(Token { kind: TokenKind::Symbol("'"), column });
+            at += 1;
+        } else if chars.get(at + 1) == Some(&OVERLINE) && (c.is_ascii_alphabetic() || c == '_') {
+            let mut name = String::new();
+            while chars.get(at + 1) == Some(&OVERLINE) && (chars[at].is_ascii_alphanumeric() || chars[at] == '_') {
+                name.push(chars[at]);
+                at += 2;
+            }
+            tokens.push(Token { kind: TokenKind::Name(name), column });
+            tokens.push(Token { kind: TokenKind::Symbol("'"), column });
         } else if c.is_ascii_alphabetic() || c == '_' {
-            let end = run(&chars, at, |c| c.is_ascii_alphanumeric() || c == '_');
+            let mut end = run(&chars, at, |c| c.is_ascii_alphanumeric() || c == '_');
+            // `ab̅` is a product of `a` and the complement of `b`.
+            if chars.get(end) == Some(&OVERLINE) && end > at + 1 {
+                end -= 1;
+            }
             let word: String = chars[at..end].iter().collect();
             let kind = word_operator(&word).map_or(TokenKind::Name(word), TokenKind::Symbol);
             tokens.push(Token { kind, column });

@@ -28,7 +28,8 @@ impl Notation {
         })
     }
 
-    fn literal(self, name: &str, positive: bool) -> String {
+    /// A literal.
+    pub(crate) fn literal(self, name: &str, positive: bool) -> String {
         match (positive, self) {
             (true, _) => name.to_owned(),
             (false, Self::Prime) => format!("{name}'"),
@@ -38,7 +39,8 @@ impl Notation {
         }
     }
 
-    fn and(self) -> &'static str {
+    /// What stands between the factors of a product.
+    pub(crate) fn and(self) -> &'static str {
         match self {
             Self::Prime | Self::Overline => " ",
             Self::Operators => " & ",
@@ -46,11 +48,41 @@ impl Notation {
         }
     }
 
-    fn or(self) -> &'static str {
+    /// What stands between the terms of a sum.
+    pub(crate) fn or(self) -> &'static str {
         match self {
             Self::Prime | Self::Overline => " + ",
             Self::Operators => " | ",
             Self::Words => " or ",
+        }
+    }
+
+    /// What stands between the operands of an exclusive OR.
+    pub(crate) fn xor(self) -> &'static str {
+        match self {
+            Self::Prime | Self::Overline => " ⊕ ",
+            Self::Operators => " ^ ",
+            Self::Words => " xor ",
+        }
+    }
+
+    /// What stands before and behind a parenthesis to complement it.
+    pub(crate) fn inversion(self) -> (&'static str, &'static str) {
+        match self {
+            Self::Prime => ("", "'"),
+            Self::Overline => ("", "\u{0305}"),
+            Self::Operators => ("~", ""),
+            Self::Words => ("not ", ""),
+        }
+    }
+
+    /// Its word on the command line and in files.
+    pub fn key(self) -> &'static str {
+        match self {
+            Self::Prime => "prime",
+            Self::Overline => "overline",
+            Self::Operators => "operators",
+            Self::Words => "words",
         }
     }
 }
@@ -102,7 +134,7 @@ mod tests {
         let scope: Vec<Vec<u64>> = (0..3).map(|i| vec![input_word(3, i, 0)]).collect();
         for function in 0..256u64 {
             let ones = RowSet::from_words(3, &[function]);
-            for notation in [Notation::Prime, Notation::Operators, Notation::Words] {
+            for notation in [Notation::Prime, Notation::Overline, Notation::Operators, Notation::Words] {
                 for text in
                     [canonical_sop(&inputs, &ones, notation), canonical_pos(&inputs, &ones.complement(), notation)]
                 {

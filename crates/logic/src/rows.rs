@@ -1,5 +1,7 @@
 //! Sets of rows of a truth table, one bit a row, 64 rows a word.
 
+use crate::cube::Cube;
+
 /// The most inputs a table may have: 2^20 rows are 128 KiB an output.
 pub const MAX_INPUTS: u32 = 20;
 
@@ -105,6 +107,53 @@ impl RowSet {
         set
     }
 
+    /// Is every row of the cube in the set?
+    pub fn contains_cube(&self, cube: Cube) -> bool {
+        let low = low_pattern(self.inputs, cube);
+        self.cube_words(cube).all(|word| self.words[word] & low == low)
+    }
+
+    /// Is some row of the cube in the set?
+    pub fn meets_cube(&self, cube: Cube) -> bool {
+        let low = low_pattern(self.inputs, cube);
+        self.cube_words(cube).any(|word| self.words[word] & low != 0)
+    }
+
+    /// Puts every row of the cube in.
+    pub fn insert_cube(&mut self, cube: Cube) {
+        let low = low_pattern(self.inputs, cube);
+        for word in self.cube_words(cube) {
+            self.words[word] |= low;
+        }
+    }
+
+    /// Takes every row of the cube out.
+    pub fn remove_cube(&mut self, cube: Cube) {
+        let low = low_pattern(self.inputs, cube);
+        for word in self.cube_words(cube) {
+            self.words[word] &= !low;
+        }
+    }
+
+    /// The words that hold rows of the cube.
+    fn cube_words(&self, cube: Cube) -> impl Iterator<Item = usize> + use<> {
+        Cube::new(cube.care() >> 6, cube.value() >> 6).rows(self.inputs.saturating_sub(6)).map(|w| w as usize)
+    }
+
+    /// The half of the table where the first input has this value, as a table without that input.
+    pub(crate) fn half(&self, value: bool) -> Self {
+        let inputs = self.inputs - 1;
+        let words = if self.words.len() > 1 {
+            let middle = self.words.len() / 2;
+            if value { self.words[middle..].to_vec() } else { self.words[..middle].to_vec() }
+        } else {
+            vec![if value { self.words[0] >> (1u32 << inputs) } else { self.words[0] }]
+        };
+        let mut half = Self { inputs, words };
+        half.trim();
+        half
+    }
+
     /// Combines two sets of the same table word by word.
     pub fn zip(&self, other: &Self, f: impl Fn(u64, u64) -> u64) -> Self {
         let words = self.words.iter().zip(&other.words).map(|(a, b)| f(*a, *b)).collect();
@@ -114,18 +163,29 @@ impl RowSet {
     }
 }
 
+/// Which of the 64 rows of a word the literals on the last six inputs leave.
+fn low_pattern(inputs: u32, cube: Cube) -> u64 {
+    let all = if inputs < 6 { (1 << (1u32 << inputs)) - 1 } else { u64::MAX };
+    (0..inputs.min(6)).filter(|bit| cube.care() >> bit & 1 == 1).fold(all, |rows, bit| {
+        let ones = PATTERNS[bit as usize];
+        rows & if cube.value() >> bit & 1 == 1 { ones } else { !ones }
+    })
+}
+
+/// Word `b` has a 1 where bit `b` of the row number is 1.
+const PATTERNS: [u64; 6] = [
+    0xAAAA_AAAA_AAAA_AAAA,
+    0xCCCC_CCCC_CCCC_CCCC,
+    0xF0F0_F0F0_F0F0_F0F0,
+    0xFF00_FF00_FF00_FF00,
+    0xFFFF_0000_FFFF_0000,
+    0xFFFF_FFFF_0000_0000,
+];
+
 /// The values that input `index` (0 = most significant of `inputs`) has on the 64 rows of word `word`.
 ///
 /// The bit-parallel start of every exhaustive run: bit `b` belongs to row `64 * word + b`.
 pub fn input_word(inputs: u32, index: u32, word: u64) -> u64 {
-    const PATTERNS: [u64; 6] = [
-        0xAAAA_AAAA_AAAA_AAAA,
-        0xCCCC_CCCC_CCCC_CCCC,
-        0xF0F0_F0F0_F0F0_F0F0,
-        0xFF00_FF00_FF00_FF00,
-        0xFFFF_0000_FFFF_0000,
-        0xFFFF_FFFF_0000_0000,
-    ];
     let weight = inputs - 1 - index;
     match PATTERNS.get(weight as usize) {
         Some(pattern) => *pattern,
