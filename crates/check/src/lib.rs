@@ -3,6 +3,7 @@
 
 mod behaviour;
 mod compare;
+mod derivation;
 mod diagnostics;
 mod exercise;
 mod languages;
@@ -12,6 +13,11 @@ mod verdict;
 mod wiring;
 
 pub use compare::{ActualColumn, ActualTable};
+pub use derivation::{
+    CanonicalText, ChartStepInfo, CostInfo, CoverInfo, Derivation, DeriveOptions, DerivedOutput, ExclusiveForm,
+    FormNode, GroupedCubeInfo, HazardInfo, OnesGroupInfo, PackageInfo, PrimeInfo, SharedInfo, SharedTermInfo,
+    StepsInfo, TwoLevel, derive,
+};
 pub use exercise::{Exercise, ExerciseError, ExercisePort, WiringPlan};
 pub use pipeline::{Checked, HandIn, HandInFile, check, check_with_cancel};
 pub use verdict::{

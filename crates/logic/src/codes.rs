@@ -119,9 +119,7 @@ impl CodeRule {
             Self::Binary => number_wide,
             Self::Gray => u128::from(number ^ number >> 1),
             Self::GrayToBinary => u128::from((0..inputs).fold(0, |binary, shift| binary ^ number >> shift)),
-            Self::Bcd => {
-                number.to_string().bytes().fold(0u128, |word, digit| word << 4 | u128::from(digit - b'0'))
-            }
+            Self::Bcd => number.to_string().bytes().fold(0u128, |word, digit| word << 4 | u128::from(digit - b'0')),
             Self::Excess3 if number > 9 => return None,
             Self::Excess3 => number_wide + 3,
             Self::OneHot if number >= u64::from(bits) => return None,

@@ -12,6 +12,7 @@
 //! Arithmetic is on exact integers: nothing is lost before the result is cut to the port.
 
 use crate::expr_lexer::{Token, TokenKind, tokenize};
+use crate::form::{Form, GateOp};
 use crate::shape::Shape;
 
 /// Why a text is not an expression.
@@ -371,6 +372,16 @@ impl<'a> Parser<'a> {
     }
 }
 
+/// A complement as it is written: it joins the gate it follows, and goes into a literal.
+fn inverted(form: Form) -> Form {
+    match form {
+        Form::Gate(GateOp::And | GateOp::Or | GateOp::Xor, _) | Form::Literal { .. } | Form::Const(_) => {
+            form.complement()
+        }
+        other => Form::Gate(GateOp::Not, vec![other]),
+    }
+}
+
 /// An integer of a bit-sliced evaluation: two's complement when `signed`, least significant bit first.
 #[derive(Clone, Debug)]
 struct Sliced {
@@ -445,6 +456,58 @@ impl EvalScope for [Vec<u64>] {
 }
 
 impl Expr {
+    /// It as a tree of gates over input bits, numbered through the signals each from its most significant bit; `None`
+    /// when it computes with whole vectors or chooses. Chains of one operator become one gate, as they are drawn.
+    pub fn form(&self, signals: &[(String, Shape)]) -> Option<Form> {
+        let mut first = Vec::new();
+        let mut next = 0;
+        for (_, shape) in signals {
+            first.push(next);
+            next += shape.width();
+        }
+        let mut forms: Vec<Form> = Vec::with_capacity(self.nodes.len());
+        for node in &self.nodes {
+            let form = match node {
+                Node::Const { value, width: 1 } => Form::Const(*value == 1),
+                Node::Pick { signal, low, width: 1 } => {
+                    let width = signals.get(*signal)?.1.width();
+                    Form::Literal { input: first[*signal] + width - 1 - low, positive: true }
+                }
+                Node::Not(of) | Node::LogicalNot(of) => inverted(forms[*of].clone()),
+                Node::Binary(op, left, right) => {
+                    let gate = match op {
+                        BinaryOp::And => GateOp::And,
+                        BinaryOp::Or => GateOp::Or,
+                        BinaryOp::Xor => GateOp::Xor,
+                        BinaryOp::Nand => GateOp::Nand,
+                        BinaryOp::Nor => GateOp::Nor,
+                        BinaryOp::Xnor => GateOp::Xnor,
+                        _ => return None,
+                    };
+                    let mut operands = Vec::new();
+                    for operand in [&forms[*left], &forms[*right]] {
+                        match operand {
+                            Form::Gate(op, inner)
+                                if *op == gate && matches!(op, GateOp::And | GateOp::Or | GateOp::Xor) =>
+                            {
+                                operands.extend(inner.iter().cloned());
+                            }
+                            other => operands.push(other.clone()),
+                        }
+                    }
+                    Form::Gate(gate, operands)
+                }
+                _ => return None,
+            };
+            // Copies of copies could grow beyond bounds.
+            if form.literals() > 4_096 {
+                return None;
+            }
+            forms.push(form);
+        }
+        forms.pop()
+    }
+
     /// The result on 64 rows at once, least significant bit first, cut or extended to `width` bits.
     pub fn eval<S: EvalScope + ?Sized>(&self, scope: &S, width: u32) -> Vec<u64> {
         let mut done: Vec<Sliced> = Vec::with_capacity(self.nodes.len());

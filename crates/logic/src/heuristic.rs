@@ -125,10 +125,7 @@ fn reduce(cover: &[Cube], ones: &RowSet) -> Vec<Cube> {
     cubes.sort_by(|a, b| a.literals().cmp(&b.literals()).then(a.list_order(b)));
     let mut reduced = Vec::new();
     for cube in cubes {
-        let hull = tally
-            .needs(cube, ones)
-            .map(|r| Cube::minterm(ones.inputs(), r))
-            .reduce(Cube::hull);
+        let hull = tally.needs(cube, ones).map(|r| Cube::minterm(ones.inputs(), r)).reduce(Cube::hull);
         tally.remove(cube);
         if let Some(hull) = hull {
             tally.add(hull);

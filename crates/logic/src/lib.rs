@@ -3,6 +3,7 @@
 //!
 //! Rows are numbered with the first input as the most significant bit, everywhere.
 
+mod answer;
 mod codes;
 mod cost;
 mod covering;
@@ -17,15 +18,17 @@ mod level;
 mod lists;
 mod minimise;
 mod notation;
-mod primes;
 mod pla;
+mod primes;
 mod rows;
 mod shape;
 mod shared;
+mod sheet;
 mod steps;
 mod table;
 mod vector;
 
+pub use answer::{AskedForm, ExpressionReport, judge_expression};
 pub use codes::{CODE_NAMES, CodeError, CodeRule, DigitShapes, segments};
 pub use cost::{FormCost, PackageCount, form_cost};
 pub use cube::Cube;
@@ -34,7 +37,7 @@ pub use expr::{BinaryOp, EvalScope, Expr, ExprError, parse_expr, scan_names};
 pub use form::{Form, GateOp};
 pub use hazard::{Hazard, static_hazards};
 pub use level::Level;
-pub use lists::{ListError, TermList, TermListKind, parse_term_list};
+pub use lists::{ListError, TermList, TermListKind, parse_numbers, parse_term_list};
 pub use minimise::{Effort, MAX_COVERS, Minimum, Prime, cover_rows, minimise};
 pub use notation::{Notation, canonical_pos, canonical_sop};
 pub use pla::{parse_pla, write_pla};
@@ -42,6 +45,7 @@ pub use primes::prime_implicants;
 pub use rows::{MAX_INPUTS, RowSet, input_word, row_text};
 pub use shape::Shape;
 pub use shared::{SharedCover, SharedTerm, minimise_shared};
+pub use sheet::parse_sheet;
 pub use steps::{ChartAction, ChartStep, GroupedCube, OnesGroup, Steps, tabular_steps};
 pub use table::{OutputColumn, RowValue, TableError, TruthTable, parse_rows};
 pub use vector::LogicVector;

@@ -20,6 +20,8 @@ pub struct TermList {
     pub terms: Vec<u64>,
     /// The don't-care rows.
     pub dont_cares: Vec<u64>,
+    /// What the list says it holds; `None` when it holds bare numbers.
+    pub kind: Option<TermListKind>,
 }
 
 /// Why a text is not a list.
@@ -81,21 +83,52 @@ pub fn parse_term_list(text: &str) -> Result<TermList, ListError> {
         Some(i) => (body + i, Some(body + i + 1)),
         None => (text.len(), None),
     };
-    let terms = numbers(text, body, terms_end)?;
+    if inputs.len() > crate::MAX_INPUTS as usize {
+        return fault(text, open, format!("{} inputs are too many; use at most {}.", inputs.len(), crate::MAX_INPUTS));
+    }
+    let rows = 1u64 << inputs.len();
+    let terms = numbers(text, body, terms_end, rows)?;
     let dont_cares = match dont_start {
-        Some(start) => numbers(text, start, text.len())?,
+        Some(start) => numbers(text, start, text.len(), rows)?,
         None => Vec::new(),
     };
-    Ok(TermList { name, inputs, terms, dont_cares })
+    if let Some((row, at)) = dont_cares.iter().find(|(row, _)| terms.iter().any(|(t, _)| t == row)) {
+        return fault(text, *at, format!("row {row} is both a term and a don't-care; keep one of the two."));
+    }
+    let head = &text[body..terms_end];
+    let kind = if head.contains(['Π', '∏']) || head.contains('M') {
+        Some(TermListKind::Maxterms)
+    } else if head.contains(['Σ', '∑', 'm']) {
+        Some(TermListKind::Minterms)
+    } else {
+        None
+    };
+    let plain = |list: Vec<(u64, usize)>| list.into_iter().map(|(row, _)| row).collect();
+    Ok(TermList { name, inputs, terms: plain(terms), dont_cares: plain(dont_cares), kind })
 }
 
-fn numbers(text: &str, from: usize, to: usize) -> Result<Vec<u64>, ListError> {
+/// Reads a list of row numbers of a table with `inputs` inputs: `5, 7, 11` or `Σm(5 7 11)`.
+///
+/// # Errors
+/// The first fault with its column.
+pub fn parse_numbers(text: &str, inputs: u32) -> Result<Vec<u64>, ListError> {
+    let rows = 1u64 << inputs.min(crate::MAX_INPUTS);
+    Ok(numbers(text, 0, text.len(), rows)?.into_iter().map(|(row, _)| row).collect())
+}
+
+/// The numbers of a stretch of text, each with the byte where it stands.
+fn numbers(text: &str, from: usize, to: usize, rows: u64) -> Result<Vec<(u64, usize)>, ListError> {
     let mut list = Vec::new();
     let mut at = from;
-    for part in text[from..to].split(|c: char| c == ',' || c.is_whitespace() || "=()+ΣΠmM".contains(c)) {
+    for part in text[from..to].split(|c: char| c == ',' || c == ';' || c.is_whitespace() || "=()+ΣΠ∑∏mM".contains(c))
+    {
         if !part.is_empty() {
             match part.parse::<u64>() {
-                Ok(n) => list.push(n),
+                Ok(n) if n < rows => list.push((n, at)),
+                Ok(n) => {
+                    let message = format!("there is no row {n}: the inputs have rows 0 to {} only.", rows - 1);
+                    return fault(text, at, message);
+                }
                 Err(_) => return fault(text, at, format!("`{part}` is not a row number; write numbers from 0 on.")),
             }
         }
@@ -115,6 +148,9 @@ mod tests {
         assert_eq!((list.terms, list.dont_cares), (vec![5, 7, 11, 13], vec![0, 2]));
         let list = parse_term_list("f (a, b) = Σm(1, 2) + d(3)").unwrap();
         assert_eq!((list.inputs.len(), list.terms, list.dont_cares), (2, vec![1, 2], vec![3]));
+        assert_eq!(list.kind, Some(TermListKind::Minterms));
+        assert_eq!(parse_term_list("f(a,b) = ΠM(1,2)").unwrap().kind, Some(TermListKind::Maxterms));
+        assert_eq!(parse_numbers("Σm(1 2)", 2).unwrap(), [1, 2]);
     }
 
     #[test]
@@ -123,5 +159,11 @@ mod tests {
         assert_eq!(parse_term_list("f(a,2b)=1").unwrap_err().column, 5);
         assert_eq!(parse_term_list("f(a,a)=1").unwrap_err().column, 5);
         assert_eq!(parse_term_list("f(a,b)=1,x").unwrap_err().column, 10);
+        let sixteen = parse_term_list("f(a,b,c,d)=1,16").unwrap_err();
+        assert_eq!(
+            (sixteen.column, sixteen.message.as_str()),
+            (14, "there is no row 16: the inputs have rows 0 to 15 only.")
+        );
+        assert_eq!(parse_term_list("f(a,b)=1,2 d=0,2").unwrap_err().column, 16);
     }
 }

@@ -73,10 +73,8 @@ pub fn minimise(ones: &RowSet, dont_care: &RowSet, effort: &Effort) -> Minimum {
     if rows.len().saturating_mul(cubes.len()) > 1 << 24 {
         return heuristic_minimum(ones, &valid);
     }
-    let columns: Vec<Vec<u32>> = rows
-        .iter()
-        .map(|row| (0u32..).zip(&cubes).filter(|(_, c)| c.covers(*row)).map(|(i, _)| i).collect())
-        .collect();
+    let columns: Vec<Vec<u32>> =
+        rows.iter().map(|row| (0u32..).zip(&cubes).filter(|(_, c)| c.covers(*row)).map(|(i, _)| i).collect()).collect();
     let literals = cubes.iter().map(|c| c.literals()).collect();
     let problem = Covering::new(columns, literals);
     let essential = problem.essential();

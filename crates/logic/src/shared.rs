@@ -90,8 +90,7 @@ fn shared_primes(valid: &[RowSet], effort: &Effort) -> Option<Vec<SharedTerm>> {
             continue;
         }
         for cube in prime_implicants(&common, effort.primes, &mut budget).ok()? {
-            let grows =
-                valid.iter().enumerate().any(|(o, v)| set >> o & 1 == 0 && v.contains_cube(cube));
+            let grows = valid.iter().enumerate().any(|(o, v)| set >> o & 1 == 0 && v.contains_cube(cube));
             if !grows {
                 primes.push(SharedTerm { cube, outputs: set });
             }

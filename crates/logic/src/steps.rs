@@ -120,8 +120,7 @@ pub fn tabular_steps(
 
 fn grouping(ones: &RowSet, dont_care: &RowSet) -> Option<Vec<Vec<OnesGroup>>> {
     let inputs = ones.inputs();
-    let mut level: Vec<Cube> =
-        ones.zip(dont_care, |a, b| a | b).iter().map(|r| Cube::minterm(inputs, r)).collect();
+    let mut level: Vec<Cube> = ones.zip(dont_care, |a, b| a | b).iter().map(|r| Cube::minterm(inputs, r)).collect();
     let mut columns = Vec::new();
     let mut listed = 0;
     while !level.is_empty() {

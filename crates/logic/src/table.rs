@@ -1,5 +1,6 @@
 //! Truth tables: named input bits, and per output the rows where it is 1 and the rows nobody cares about.
 
+use crate::cube::Cube;
 use crate::rows::{MAX_INPUTS, RowSet, row_text};
 
 /// What an output should be on a row.
@@ -151,9 +152,7 @@ pub fn parse_rows(text: &str, inputs: &[String], outputs: &[String]) -> Result<T
     if inputs.len() > MAX_INPUTS as usize {
         return Err(TableError::TooManyInputs(inputs.len()));
     }
-    let n = u32::try_from(inputs.len()).unwrap_or(MAX_INPUTS);
-    let mut given: Vec<(RowSet, RowSet)> = vec![(RowSet::empty(n), RowSet::empty(n)); outputs.len()];
-    let mut seen: Vec<RowSet> = vec![RowSet::empty(n); outputs.len()];
+    let mut builder = TableBuilder::new(inputs, outputs);
     for (i, line) in text.lines().enumerate() {
         let fail = |reason: String| TableError::Line(i + 1, reason);
         let line: String = line.split('#').next().unwrap_or("").chars().filter(|c| !c.is_whitespace()).collect();
@@ -165,47 +164,68 @@ pub fn parse_rows(text: &str, inputs: &[String], outputs: &[String]) -> Result<T
         };
         let left = cells(left, inputs.len(), "input").map_err(fail)?;
         let right = cells(right, outputs.len(), "output").map_err(fail)?;
-        let free: Vec<usize> = (0..left.len()).filter(|k| left[*k].is_none()).collect();
-        for choice in 0..1u64 << free.len() {
-            let row = left.iter().enumerate().fold(0u64, |row, (k, cell)| {
-                let bit = match cell {
-                    Some(bit) => *bit,
-                    None => choice >> free.iter().position(|f| *f == k).unwrap_or(0) & 1 == 1,
-                };
-                row << 1 | u64::from(bit)
-            });
-            for (o, cell) in right.iter().enumerate() {
-                let before = seen[o].contains(row).then(|| {
-                    if given[o].0.contains(row) {
-                        Some(true)
-                    } else if given[o].1.contains(row) {
-                        None
-                    } else {
-                        Some(false)
-                    }
-                });
-                if before.is_some_and(|b| b != *cell) {
-                    return Err(fail(format!(
-                        "row {} of `{}` contradicts an earlier line; keep one of the two",
-                        row_text(n, row),
-                        outputs[o]
-                    )));
-                }
-                seen[o].insert(row);
-                match cell {
-                    Some(true) => given[o].0.insert(row),
-                    None => given[o].1.insert(row),
-                    Some(false) => {}
-                }
+        builder.add(&left, &right).map_err(fail)?;
+    }
+    Ok(builder.finish())
+}
+
+/// Collects the lines of a typed table.
+pub(crate) struct TableBuilder<'a> {
+    inputs: &'a [String],
+    outputs: &'a [String],
+    /// For each output the rows that are 1, the rows that are `-`, and all rows that were given.
+    given: Vec<[RowSet; 3]>,
+}
+
+impl<'a> TableBuilder<'a> {
+    /// At most [`MAX_INPUTS`] inputs.
+    pub(crate) fn new(inputs: &'a [String], outputs: &'a [String]) -> Self {
+        let n = u32::try_from(inputs.len()).unwrap_or(MAX_INPUTS);
+        let empty = [RowSet::empty(n), RowSet::empty(n), RowSet::empty(n)];
+        Self { inputs, outputs, given: vec![empty; outputs.len()] }
+    }
+
+    /// Adds a line; `None` is a dash: both values of an input, a don't-care of an output.
+    pub(crate) fn add(&mut self, left: &[Option<bool>], right: &[Option<bool>]) -> Result<(), String> {
+        let n = u32::try_from(self.inputs.len()).unwrap_or(MAX_INPUTS);
+        let mut cube = Cube::UNIVERSE;
+        for (bit, cell) in (0..n).rev().zip(left) {
+            if let Some(value) = cell {
+                cube = cube.with(bit, *value);
             }
         }
+        for ((name, [ones, dashes, seen]), cell) in self.outputs.iter().zip(&mut self.given).zip(right) {
+            if seen.meets_cube(cube) {
+                let same = |row: &u64| {
+                    let before = if dashes.contains(*row) { None } else { Some(ones.contains(*row)) };
+                    !seen.contains(*row) || before == *cell
+                };
+                if let Some(row) = cube.rows(n).find(|row| !same(row)) {
+                    return Err(format!(
+                        "row {} of `{name}` contradicts an earlier line; keep one of the two",
+                        row_text(n, row)
+                    ));
+                }
+            }
+            seen.insert_cube(cube);
+            match cell {
+                Some(true) => ones.insert_cube(cube),
+                None => dashes.insert_cube(cube),
+                Some(false) => {}
+            }
+        }
+        Ok(())
     }
-    let columns = outputs.iter().zip(given).zip(seen).map(|((name, (ones, dash)), seen)| OutputColumn {
-        name: name.clone(),
-        ones,
-        dont_care: dash.zip(&seen, |dash, seen| dash | !seen),
-    });
-    Ok(TruthTable { inputs: inputs.to_vec(), outputs: columns.collect() })
+
+    /// The table; rows that no line gave are don't-cares.
+    pub(crate) fn finish(self) -> TruthTable {
+        let columns = self.outputs.iter().zip(self.given).map(|(name, [ones, dashes, seen])| OutputColumn {
+            name: name.clone(),
+            ones,
+            dont_care: dashes.zip(&seen, |dash, seen| dash | !seen),
+        });
+        TruthTable { inputs: self.inputs.to_vec(), outputs: columns.collect() }
+    }
 }
 
 fn cells(text: &str, wanted: usize, side: &str) -> Result<Vec<Option<bool>>, String> {
@@ -215,14 +235,17 @@ fn cells(text: &str, wanted: usize, side: &str) -> Result<Vec<Option<bool>>, Str
         let off = count.abs_diff(wanted);
         return Err(format!("{count} {side} bits where there are {wanted}; {verb} {off}"));
     }
-    text.chars()
-        .map(|c| match c {
-            '0' => Ok(Some(false)),
-            '1' => Ok(Some(true)),
-            '-' | '–' | 'x' | 'X' => Ok(None),
-            other => Err(format!("`{other}` is not 0, 1 or -; replace it")),
-        })
-        .collect()
+    text.chars().map(cell).collect()
+}
+
+/// One cell of a typed table.
+pub(crate) fn cell(c: char) -> Result<Option<bool>, String> {
+    match c {
+        '0' => Ok(Some(false)),
+        '1' => Ok(Some(true)),
+        '-' | '–' | '—' | 'x' | 'X' | 'd' | 'D' | '*' => Ok(None),
+        other => Err(format!("`{other}` is not 0, 1 or -; replace it")),
+    }
 }
 
 #[cfg(test)]

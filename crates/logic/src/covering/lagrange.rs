@@ -98,14 +98,7 @@ impl Core {
 
     /// The best bound that subgradient ascent reaches, with every column weighing 1; or, with `limit`, weighing its
     /// literals while at most `limit` columns may be chosen.
-    fn ascend(
-        &self,
-        prices: &mut Vec<f64>,
-        turns: usize,
-        target: f64,
-        limit: Option<f64>,
-        work: &mut u64,
-    ) -> f64 {
+    fn ascend(&self, prices: &mut Vec<f64>, turns: usize, target: f64, limit: Option<f64>, work: &mut u64) -> f64 {
         let mut step = 1.0;
         let mut best = f64::MIN;
         let mut best_prices = prices.clone();

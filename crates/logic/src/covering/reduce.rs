@@ -12,11 +12,7 @@ pub(super) struct State {
 
 impl State {
     pub(super) fn all(problem: &Covering) -> Self {
-        Self {
-            rows: Bits::full(problem.rows.len()),
-            columns: Bits::full(problem.columns.len()),
-            chosen: Vec::new(),
-        }
+        Self { rows: Bits::full(problem.rows.len()), columns: Bits::full(problem.columns.len()), chosen: Vec::new() }
     }
 
     pub(super) fn choose(&mut self, problem: &Covering, column: usize) {

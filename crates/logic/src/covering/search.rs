@@ -239,8 +239,6 @@ fn branching_row(problem: &Covering, state: &State) -> Option<usize> {
 /// The columns of a row, the most promising first.
 fn candidates(problem: &Covering, state: &State, row: usize) -> Vec<usize> {
     let mut list: Vec<usize> = problem.rows[row].common(&state.columns).collect();
-    list.sort_by_key(|c| {
-        (std::cmp::Reverse(problem.columns[*c].count_common(&state.rows)), problem.literals[*c], *c)
-    });
+    list.sort_by_key(|c| (std::cmp::Reverse(problem.columns[*c].count_common(&state.rows)), problem.literals[*c], *c));
     list
 }
