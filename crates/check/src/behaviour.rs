@@ -3,7 +3,10 @@
 use crate::exercise::{Beside, ExercisePort, Fault, RawBehaviour};
 use crate::{languages, names};
 use base::{Budget, SourceFile, SourceMap};
-use logic::{OutputColumn, RowSet, Shape, TableError, TruthTable, input_word, parse_expr, parse_rows};
+use logic::{
+    CODE_NAMES, CodeRule, DigitShapes, OutputColumn, RowSet, Shape, TableError, TruthTable, input_word, parse_expr,
+    parse_rows,
+};
 use std::collections::BTreeMap;
 use toml::Spanned;
 
@@ -26,6 +29,7 @@ pub(crate) fn expected_table(
             let Some(rows) = &raw.rows else { return Err(missing(raw, "rows")) };
             parse_rows(rows.get_ref(), &inputs, &outputs).map_err(|e| (rows.span(), sentence(&e)))
         }
+        "code" => from_code(raw, &inputs, &outputs),
         "reference" => from_reference(raw, ports, beside),
         "states" | "rate" | "sequence" => {
             let message =
@@ -33,7 +37,7 @@ pub(crate) fn expected_table(
             Err((raw.kind.span(), message))
         }
         other => {
-            let known = ["minterms", "maxterms", "expressions", "table", "reference"];
+            let known = ["minterms", "maxterms", "expressions", "table", "code", "reference"];
             let message = format!("`{other}` is no kind of behaviour; use one of {}.", known.join(", "));
             Err((raw.kind.span(), message))
         }
@@ -58,6 +62,9 @@ fn keys_fit(raw: &RawBehaviour, kind: &str) -> Result<(), Fault> {
         ("dont_care", raw.dont_care.keys().next().map(Spanned::span), &["minterms", "maxterms"]),
         ("rows", raw.rows.as_ref().map(Spanned::span), &["table"]),
         ("files", raw.files.as_ref().map(Spanned::span), &["reference"]),
+        ("rule", raw.rule.as_ref().map(Spanned::span), &["code"]),
+        ("text", raw.text.as_ref().map(Spanned::span), &["code"]),
+        ("digits", raw.digits.as_ref().map(Spanned::span), &["code"]),
     ];
     for (key, span, kinds) in given {
         if let Some(span) = span
@@ -67,6 +74,39 @@ fn keys_fit(raw: &RawBehaviour, kind: &str) -> Result<(), Fault> {
         }
     }
     Ok(())
+}
+
+/// A code by name: `rule`, for seven segments `text` and `digits`, and `active` for outputs that light at 0.
+fn from_code(raw: &RawBehaviour, inputs: &[String], outputs: &[String]) -> Result<TruthTable, Fault> {
+    let Some(name) = &raw.rule else { return Err(missing(raw, "rule")) };
+    let mut shapes = DigitShapes::default();
+    for (shape, span) in raw.digits.iter().flat_map(|d| d.get_ref().iter().map(move |s| (s, d.span()))) {
+        match shape.as_str() {
+            "6-open" => shapes.six_with_top = false,
+            "7-hook" => shapes.seven_with_hook = true,
+            "9-open" => shapes.nine_with_bottom = false,
+            "6-bar" => shapes.six_with_top = true,
+            "7-plain" => shapes.seven_with_hook = false,
+            "9-bar" => shapes.nine_with_bottom = true,
+            other => {
+                let message =
+                    format!("`{other}` is no shape of a digit; use 6-bar, 6-open, 7-plain, 7-hook, 9-bar or 9-open.");
+                return Err((span, message));
+            }
+        }
+    }
+    let text = raw.text.as_ref().map_or("0123456789", |t| t.get_ref().as_str());
+    let rule = CodeRule::from_name(name.get_ref(), text, shapes).ok_or_else(|| {
+        (name.span(), format!("`{}` is no code; use one of {}.", name.get_ref(), CODE_NAMES.join(", ")))
+    })?;
+    let active_low = match raw.active.as_ref().map(|a| (a.get_ref().as_str(), a.span())) {
+        None | Some(("high", _)) => false,
+        Some(("low", _)) => true,
+        Some((other, span)) => {
+            return Err((span, format!("Outputs are active `high` or `low`, not `{other}`; write one of the two.")));
+        }
+    };
+    rule.table(inputs, outputs, active_low).map_err(|e| (raw.text.as_ref().map_or(name.span(), Spanned::span), e.0))
 }
 
 fn row_list(value: &Spanned<toml::Value>) -> Result<Vec<u64>, Fault> {

@@ -203,3 +203,55 @@ pub(crate) fn wrong_lamps(wrong: u64, total: u64, first: &str, at: &str) -> Diag
         "Put the findings above right, then walk the rows again.",
     )
 }
+
+// ---- prepared answers ----
+
+fn marks(code: &'static str, stage: Stage, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
+    Diagnostic::new(code, Severity::Marks, stage, message, action)
+}
+
+pub(crate) fn answers_unreadable(reason: &str) -> Diagnostic {
+    let message = format!("The prepared answers can't be read: {reason}.");
+    marks(
+        "answers-unreadable",
+        Stage::Language,
+        message,
+        "Write lines such as `\"f.sop\" = \"a b + c\"` below [answers].",
+    )
+}
+
+pub(crate) fn answer_missing(what: &str) -> Diagnostic {
+    marks("answer-missing", Stage::Names, format!("The answer {what} is missing."), "Type it in and hand in again.")
+}
+
+pub(crate) fn answer_unknown(key: &str, near: Option<&str>) -> Diagnostic {
+    let action = near.map_or("Remove it.".to_owned(), |n| format!("Write `{n}`."));
+    marks("answer-unknown", Stage::Names, format!("Nobody asked for an answer `{key}`."), action)
+}
+
+pub(crate) fn answer_illegible(what: &str, reason: &str, action: &str) -> Diagnostic {
+    marks("answer-illegible", Stage::Language, format!("The answer {what} can't be read: {reason}"), action)
+}
+
+pub(crate) fn answer_wrong(what: &str, wrong: u64, first: &str) -> Diagnostic {
+    let rows = if wrong == 1 { "1 row".to_owned() } else { format!("{wrong} rows") };
+    let message = format!("The answer {what} is wrong on {rows}, the first one {first}.");
+    marks("answer-wrong", Stage::Behaviour, message, "Follow that row through the answer.")
+}
+
+pub(crate) fn answer_form(what: &str, wanted: &str, why: &str) -> Diagnostic {
+    let message = format!("The answer {what} is right but is not {wanted}.");
+    marks("answer-form", Stage::Structure, message, format!("Bring it to that form: {why}"))
+}
+
+pub(crate) fn answer_not_minimal(what: &str, over: &str, costs: bool) -> Diagnostic {
+    let severity = if costs { Severity::Marks } else { Severity::Note };
+    let message = format!("The answer {what} is right but not minimal: {over}.");
+    Diagnostic::new(
+        "answer-not-minimal",
+        severity,
+        Stage::Structure,
+        message,
+        "Look for larger groups or fewer of them.",
+    )
+}

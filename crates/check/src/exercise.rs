@@ -1,5 +1,6 @@
 //! The exercise file: ports, behaviour, rules and wiring plan, read from TOML with one clear sentence a fault.
 
+use crate::answers::{Ask, Question};
 use crate::behaviour;
 use board::{Board, PortBit};
 use logic::{Shape, TruthTable};
@@ -48,6 +49,10 @@ pub struct Exercise {
     pub languages: Vec<String>,
     /// The wiring plan, when the exercise is wired.
     pub wiring: Option<WiringPlan>,
+    /// Answers to be prepared on paper and typed in.
+    pub answers: Vec<Question>,
+    /// The outputs that light the segments a to g of a digit, and whether they light at 0.
+    pub digit: Option<(Vec<usize>, bool)>,
     /// Worth telling the instructor.
     pub warnings: Vec<String>,
 }
@@ -103,6 +108,20 @@ pub(crate) struct RawBehaviour {
     pub(crate) rows: Option<Spanned<String>>,
     pub(crate) files: Option<Spanned<Vec<String>>>,
     pub(crate) top: Option<String>,
+    pub(crate) rule: Option<Spanned<String>>,
+    pub(crate) text: Option<Spanned<String>>,
+    pub(crate) active: Option<Spanned<String>>,
+    pub(crate) digits: Option<Spanned<Vec<String>>>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RawAnswer {
+    output: Spanned<String>,
+    ask: Spanned<String>,
+    #[serde(default)]
+    minimal: bool,
+    marks: Option<Spanned<u32>>,
 }
 
 #[derive(Deserialize, Default)]
@@ -136,6 +155,8 @@ struct RawExercise {
     #[serde(default)]
     rules: RawRules,
     wiring: Option<RawWiring>,
+    #[serde(default)]
+    answer: Vec<RawAnswer>,
 }
 
 /// Gives the bytes of a file beside the exercise file.
@@ -218,7 +239,9 @@ fn build(raw: RawExercise, beside: &Beside<'_>) -> Result<Exercise, Fault> {
     let expected = behaviour::expected_table(&raw.behaviour, &ports, beside)?;
     let languages = languages(raw.rules.languages.as_ref())?;
     let wiring = raw.wiring.map(|w| wiring_plan(&w, &ports, beside)).transpose()?;
-    Ok(Exercise { title: raw.title.into_inner(), ports, expected, languages, wiring, warnings })
+    let answers = questions(&raw.answer, &expected)?;
+    let digit = digit_outputs(&raw.behaviour, &expected);
+    Ok(Exercise { title: raw.title.into_inner(), ports, expected, languages, wiring, answers, digit, warnings })
 }
 
 fn ports(raw: &[RawPort], warnings: &mut Vec<String>) -> Result<Vec<ExercisePort>, Fault> {
@@ -274,6 +297,53 @@ fn parse_range(range: &Spanned<String>) -> Result<Shape, Fault> {
         Some((left, right)) if i32::abs_diff(left, right) < 256 => Ok(Shape::vector(left, right)),
         _ => Err((range.span(), format!("`{}` is no range; write it as `3:0`.", range.get_ref()))),
     }
+}
+
+/// The outputs that show a digit: those of the seven-segment code, a vector of seven bits called `seg…`, or scalars
+/// `a` to `g` with a common start.
+fn digit_outputs(behaviour: &RawBehaviour, expected: &TruthTable) -> Option<(Vec<usize>, bool)> {
+    let active_low = behaviour.active.as_ref().is_some_and(|a| a.get_ref() == "low");
+    if behaviour.rule.as_ref().is_some_and(|r| r.get_ref() == "seven-segment") {
+        return Some(((0..7).collect(), active_low));
+    }
+    let names: Vec<&str> = expected.outputs.iter().map(|o| o.name.as_str()).collect();
+    if names.len() == 7 && names.iter().all(|n| n.to_ascii_lowercase().starts_with("seg") && n.contains('[')) {
+        return Some(((0..7).collect(), active_low));
+    }
+    let start = names.iter().find_map(|n| n.strip_suffix('a'))?;
+    let found: Option<Vec<usize>> = ["a", "b", "c", "d", "e", "f", "g"]
+        .iter()
+        .map(|s| names.iter().position(|n| *n == format!("{start}{s}")))
+        .collect();
+    found.map(|list| (list, active_low))
+}
+
+fn questions(raw: &[RawAnswer], expected: &TruthTable) -> Result<Vec<Question>, Fault> {
+    let mut list: Vec<Question> = Vec::new();
+    for answer in raw {
+        let output = answer.output.get_ref();
+        if !expected.outputs.iter().any(|o| o.name == *output) {
+            let near = base::nearest(output, expected.outputs.iter().map(|o| o.name.as_str()));
+            let hint = near.map_or("name an output bit of the exercise".into(), |n| format!("write `{n}`"));
+            return Err((answer.output.span(), format!("There is no output bit `{output}`; {hint}.")));
+        }
+        let Some(ask) = Ask::from_key(answer.ask.get_ref()) else {
+            let known: Vec<&str> = Ask::keys().collect();
+            let message = format!("`{}` can't be asked for; use one of {}.", answer.ask.get_ref(), known.join(", "));
+            return Err((answer.ask.span(), message));
+        };
+        let question = Question {
+            output: output.clone(),
+            ask,
+            minimal: answer.minimal,
+            marks: answer.marks.as_ref().map_or(1, |m| *m.get_ref()),
+        };
+        if list.iter().any(|q| q.key() == question.key()) {
+            return Err((answer.ask.span(), format!("`{}` is asked for twice; keep one.", question.key())));
+        }
+        list.push(question);
+    }
+    Ok(list)
 }
 
 fn rules_in_reach(rules: &RawRules) -> Result<(), Fault> {

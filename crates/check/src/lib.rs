@@ -1,27 +1,33 @@
 //! The checker: an exercise, a hand-in, six stages, a verdict with evidence. Pure functions: no clock, no network, no
 //! database; files are handed in as bytes.
 
+mod answers;
 mod behaviour;
 mod compare;
 mod derivation;
 mod diagnostics;
+mod draft;
 mod exercise;
+mod exports;
 mod languages;
 mod names;
 mod pipeline;
 mod verdict;
 mod wiring;
 
+pub use answers::{Ask, Question};
 pub use compare::{ActualColumn, ActualTable};
 pub use derivation::{
     CanonicalText, ChartStepInfo, CostInfo, CoverInfo, Derivation, DeriveOptions, DerivedOutput, ExclusiveForm,
     FormNode, GroupedCubeInfo, HazardInfo, OnesGroupInfo, PackageInfo, PrimeInfo, SharedInfo, SharedTermInfo,
     StepsInfo, TwoLevel, derive,
 };
+pub use draft::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, NamedText, PortDraft, Worked};
 pub use exercise::{Exercise, ExerciseError, ExercisePort, WiringPlan};
+pub use exports::{ExportText, exports};
 pub use pipeline::{Checked, HandIn, HandInFile, check, check_with_cancel};
 pub use verdict::{
-    Evidence, Finding, NearMiss, Proof, ProofKind, ProofMethod, RelatedPlace, Resources, RowCount, StageResult,
-    StageState, Verdict, VerdictKind,
+    AnswerResult, Evidence, Finding, NearMiss, Proof, ProofKind, ProofMethod, RelatedPlace, Resources, RowCount,
+    StageResult, StageState, Verdict, VerdictKind,
 };
 pub use wiring::{BenchState, bench_state};

@@ -4,10 +4,10 @@ use crate::compare::{ActualTable, actual_table, compare};
 use crate::diagnostics as say;
 use crate::exercise::Exercise;
 use crate::verdict::{
-    EvidenceSource, Finding, Proof, ProofKind, ProofMethod, Resources, RowCount, StageResult, StageState, Verdict,
-    VerdictKind, finding,
+    AnswerResult, EvidenceSource, Finding, Proof, ProofKind, ProofMethod, Resources, RowCount, StageResult, StageState,
+    Verdict, VerdictKind, finding,
 };
-use crate::{languages, names, wiring};
+use crate::{answers, languages, names, wiring};
 use base::{Budget, DecodeProblem, Diagnostic, SourceFile, SourceMap, Stage};
 use design::Netlist;
 use std::collections::BTreeMap;
@@ -32,6 +32,8 @@ pub struct HandIn {
     pub top: Option<String>,
     /// The wiring file.
     pub wiring: Option<HandInFile>,
+    /// Prepared answers (TOML).
+    pub answers: Option<HandInFile>,
 }
 
 /// A verdict, and the table it was made from when the design could be run.
@@ -76,6 +78,7 @@ fn our_fault(exercise: &Exercise) -> Checked {
         findings: Vec::new(),
         near_misses: Vec::new(),
         resources: None,
+        answers: Vec::new(),
     };
     Checked { verdict, actual: None }
 }
@@ -146,10 +149,12 @@ impl<'e> Run<'e> {
             self.diagnostics.extend(comparison.findings.into_iter().map(|(d, row)| (d, Some(row))));
         }
         self.wiring(hand_in.wiring.as_ref(), actual.as_ref());
+        let judged = answers::judge(self.exercise, hand_in.answers.as_ref());
+        self.diagnostics.extend(judged.findings);
         let resources = netlist
             .as_ref()
             .map(|n| Resources { and_nodes: n.and_count() as u64, pins: (n.inputs.len() + n.outputs.len()) as u64 });
-        self.verdict(passed, resources, actual)
+        self.verdict(passed, resources, actual, judged.results)
     }
 
     fn files(&mut self, hand_in: &HandIn) {
@@ -272,7 +277,13 @@ impl<'e> Run<'e> {
         }
     }
 
-    fn verdict(mut self, passed: Option<u64>, resources: Option<Resources>, actual: Option<ActualTable>) -> Checked {
+    fn verdict(
+        mut self,
+        passed: Option<u64>,
+        resources: Option<Resources>,
+        actual: Option<ActualTable>,
+        answers: Vec<AnswerResult>,
+    ) -> Checked {
         let total = self.exercise.expected.rows();
         let costs = |d: &Diagnostic| d.severity != base::Severity::Note;
         let stages: Vec<StageResult> = Stage::ALL
@@ -329,6 +340,7 @@ impl<'e> Run<'e> {
             findings,
             near_misses: Vec::new(),
             resources,
+            answers,
         };
         Checked { verdict, actual }
     }

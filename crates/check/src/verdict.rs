@@ -178,6 +178,24 @@ pub struct Resources {
     pub pins: u64,
 }
 
+/// How a prepared answer was marked.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+pub struct AnswerResult {
+    /// The output it is about.
+    pub output: String,
+    /// What was asked for: `table`, `minterms`, `sop` and so on.
+    pub ask: String,
+    /// What was typed; empty when nothing was.
+    pub given: String,
+    /// `right`, `partly` (right but not of the form asked for, or not minimal), `wrong` or `missing`.
+    pub state: String,
+    /// Marks earned.
+    pub marks: u32,
+    /// Marks to be had.
+    pub out_of: u32,
+}
+
 /// The verdict on one hand-in.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
@@ -198,6 +216,9 @@ pub struct Verdict {
     pub near_misses: Vec<NearMiss>,
     /// What it takes; `None` when it was not synthesised.
     pub resources: Option<Resources>,
+    /// Prepared answers, in the exercise's order.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub answers: Vec<AnswerResult>,
 }
 
 impl Verdict {

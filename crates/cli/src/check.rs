@@ -21,6 +21,9 @@ pub(crate) struct Args {
     /// The wiring file (CSV).
     #[arg(long)]
     wiring: Option<PathBuf>,
+    /// Prepared answers (TOML with `[answers]`).
+    #[arg(long)]
+    answers: Option<PathBuf>,
     /// One JSON object on standard output.
     #[arg(long)]
     json: bool,
@@ -73,6 +76,7 @@ pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
         files: args.files.iter().map(|p| hand_in_file(p)).collect::<Result<_, _>>()?,
         top: args.top.clone(),
         wiring: args.wiring.as_deref().map(hand_in_file).transpose()?,
+        answers: args.answers.as_deref().map(hand_in_file).transpose()?,
     };
     let checked = check::check(&exercise, &hand_in);
     if args.json {

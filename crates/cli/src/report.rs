@@ -39,6 +39,14 @@ pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
         let reason = if stage.reason.is_empty() { String::new() } else { format!("  ({})", stage.reason) };
         let _ = writeln!(out, "  {mark} {}{reason}", stage.stage);
     }
+    if !verdict.answers.is_empty() {
+        let earned: u32 = verdict.answers.iter().map(|a| a.marks).sum();
+        let out_of: u32 = verdict.answers.iter().map(|a| a.out_of).sum();
+        let _ = writeln!(out, "  answers: {earned} of {out_of} marks");
+        for answer in &verdict.answers {
+            let _ = writeln!(out, "    {:<8} {}.{}", answer.state, answer.output, answer.ask);
+        }
+    }
     for finding in &verdict.findings {
         let _ = write!(out, "\n{}", finding_text(finding, files));
     }

@@ -47,8 +47,7 @@ fn all_functions_of_three_inputs_have_the_exact_cost_primes_and_number_of_minima
         let mut primes: Vec<String> = found.primes.iter().map(|p| p.cube.text(3)).collect();
         primes.sort();
         assert_eq!(primes, texts(&known["prime_implicants"]));
-        let mut essential: Vec<String> =
-            found.primes.iter().filter(|p| p.essential).map(|p| p.cube.text(3)).collect();
+        let mut essential: Vec<String> = found.primes.iter().filter(|p| p.essential).map(|p| p.cube.text(3)).collect();
         essential.sort();
         assert_eq!(essential, texts(&known["essential"]));
         let zeros = minimise(&ones.complement(), &dont_care, &Effort::default());
@@ -134,7 +133,8 @@ fn textbook_examples_come_out_as_the_book_has_them() {
         let zeros = ones.zip(&dont_care, |a, b| !(a | b));
         let pos = minimise(&zeros, &dont_care, &Effort::default());
         let source = &example["source_from_memory"];
-        for (found, key, covers) in [(sop, "exact_sop", "minimal_sop_covers"), (pos, "exact_pos", "minimal_pos_covers")] {
+        for (found, key, covers) in [(sop, "exact_sop", "minimal_sop_covers"), (pos, "exact_pos", "minimal_pos_covers")]
+        {
             let cost = rows(&example[key]);
             assert_eq!(vec![u64::from(found.terms), u64::from(found.literals)], cost, "{source}");
             assert_eq!(found.covers.len() as u32, number(&example[covers]).min(64), "{source}");
@@ -158,8 +158,7 @@ fn shared_products_are_as_few_as_two_solvers_find() {
         assert!(shared.optimal, "{}", known["name"]);
         assert_eq!(shared.terms.len() as u32, number(&known["min_shared_product_terms"]), "{}", known["name"]);
         for (o, output) in table.outputs.iter().enumerate() {
-            let cubes: Vec<Cube> =
-                shared.terms.iter().filter(|t| t.outputs >> o & 1 == 1).map(|t| t.cube).collect();
+            let cubes: Vec<Cube> = shared.terms.iter().filter(|t| t.outputs >> o & 1 == 1).map(|t| t.cube).collect();
             let rows = cover_rows(n, &cubes);
             assert!(output.ones.zip(&rows, |a, b| a & !b).is_empty());
             assert!(rows.zip(&output.zeros(), |a, b| a & b).is_empty());

@@ -78,7 +78,12 @@ pub fn hand_in_of(files: &[NewFile], top: Option<&str>) -> HandIn {
             .filter(move |f| f.kind == kind)
             .map(|f| HandInFile { name: f.name.clone(), bytes: f.bytes.clone() })
     };
-    HandIn { files: of(FileKind::Design).collect(), top: top.map(str::to_owned), wiring: of(FileKind::Wiring).next() }
+    HandIn {
+        files: of(FileKind::Design).collect(),
+        top: top.map(str::to_owned),
+        wiring: of(FileKind::Wiring).next(),
+        answers: of(FileKind::Answers).next(),
+    }
 }
 
 /// Checks a hand-in against the newest revision of its exercise and keeps the verdict.

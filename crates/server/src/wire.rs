@@ -225,10 +225,72 @@ wire! {
         board: Option<BoardInfo>,
         /// The wiring plan.
         plan: Vec<PlanLine>,
+        /// Answers to be prepared.
+        answers: Vec<QuestionInfo>,
         /// The exercise file, for the instructor.
         text: Option<String>,
         /// Students who may hand in here: oneself, or everybody for staff.
         students: Vec<StudentRef>,
+    }
+
+    /// An answer that the exercise asks for.
+    struct QuestionInfo {
+        /// The output bit.
+        output: String,
+        /// `table`, `minterms`, `sop` and so on.
+        ask: String,
+        /// It has to be minimal.
+        minimal: bool,
+        /// Marks for it.
+        marks: u32,
+    }
+
+    /// What the workings page asks to be worked out.
+    struct WorkingsRequest {
+        /// The exercise whose file is changed; null for a new one.
+        exercise: Option<i64>,
+        /// Signals and behaviour as typed.
+        draft: check::ExerciseDraft,
+        /// A change to carry out first.
+        edit: Option<check::DraftEdit>,
+        /// `prime`, `overline`, `operators` or `words`.
+        notation: String,
+        /// With products shared by all outputs.
+        shared: bool,
+    }
+
+    /// Everything on the workings page.
+    struct WorkingsView {
+        /// Number of the revision that the draft changes; 0 for a new exercise.
+        revision: i64,
+        /// Signals and behaviour after the change.
+        draft: check::ExerciseDraft,
+        /// Why there is nothing to show.
+        problem: Option<check::FieldProblem>,
+        /// Worth knowing.
+        warnings: Vec<String>,
+        /// Ports with their bits; empty while there is a problem.
+        ports: Vec<PortInfo>,
+        /// Output columns of the table.
+        columns: Vec<Column>,
+        /// Positions of the outputs that light the segments a to g of a digit.
+        digit: Vec<usize>,
+        /// The digit's segments light at 0.
+        digit_active_low: bool,
+        /// What follows from the table.
+        derivation: Option<check::Derivation>,
+        /// Why there is no derivation, when there is a table.
+        too_large: Option<String>,
+        /// The minimal forms to take elsewhere.
+        exports: Vec<check::ExportText>,
+    }
+
+    /// A draft to be saved.
+    struct WorkingsSave {
+        /// Number of the revision that it changes.
+        revision: i64,
+        /// Signals and behaviour.
+        draft: check::ExerciseDraft,
     }
 
     /// A student.
@@ -352,6 +414,10 @@ pub fn typescript() -> String {
         BoardInfo,
         PlanLine,
         StudentRef,
+        QuestionInfo,
+        WorkingsRequest,
+        WorkingsView,
+        WorkingsSave,
         ExercisePage,
         HandInLine,
         FileText,
@@ -371,7 +437,33 @@ pub fn typescript() -> String {
         check::Finding,
         check::NearMiss,
         check::Resources,
+        check::AnswerResult,
         check::Verdict,
+        check::PortDraft,
+        check::NamedText,
+        check::CodeDraft,
+        check::BehaviourDraft,
+        check::ExerciseDraft,
+        check::FieldProblem,
+        check::DraftEdit,
+        check::CanonicalText,
+        check::PrimeInfo,
+        check::CoverInfo,
+        check::TwoLevel,
+        check::FormNode,
+        check::ExclusiveForm,
+        check::PackageInfo,
+        check::CostInfo,
+        check::HazardInfo,
+        check::GroupedCubeInfo,
+        check::OnesGroupInfo,
+        check::ChartStepInfo,
+        check::StepsInfo,
+        check::DerivedOutput,
+        check::SharedTermInfo,
+        check::SharedInfo,
+        check::Derivation,
+        check::ExportText,
     );
     out
 }

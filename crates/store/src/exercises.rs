@@ -27,6 +27,21 @@ pub struct Exercise {
     pub revision: Revision,
 }
 
+/// An exercise as it is being typed.
+#[derive(Clone, Copy, Debug)]
+pub struct Typed<'a> {
+    /// Number of the revision that it changes.
+    pub expected: i64,
+    /// Title.
+    pub title: &'a str,
+    /// The exercise file.
+    pub text: &'a str,
+    /// Who types.
+    pub author: PersonId,
+    /// How many seconds of typing make one revision.
+    pub window: i64,
+}
+
 const NEWEST: &str = "SELECT e.id, r.id, r.number, r.title, r.text FROM exercises e
      JOIN revisions r ON r.exercise_id = e.id
      AND r.number = (SELECT max(number) FROM revisions WHERE exercise_id = e.id)";
@@ -94,6 +109,57 @@ impl Store {
             let revision = t.last_insert_rowid();
             record(t, Some(course), Some(author), "exercise saved", &format!("{title}, revision {number}"), at)?;
             Ok(Revision { id: revision, number, title: title.to_owned(), text: text.to_owned() })
+        })
+    }
+
+    /// Saves an exercise while it is being typed: takes the place of the newest revision when the same author made that
+    /// less than `window` seconds ago and no verdict rests on it; else it is a new revision like any other.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the course has no such exercise, [`StoreError::Taken`] when `expected` is not its
+    /// newest revision.
+    pub fn save_typing(
+        &self,
+        course: CourseId,
+        id: ExerciseId,
+        new: &Typed<'_>,
+        at: Timestamp,
+    ) -> Result<Revision, StoreError> {
+        self.write(|t| {
+            let sql = format!("{NEWEST} WHERE e.id = ? AND e.course_id = ?");
+            let newest = StoreError::optional(t.query_row(&sql, params![id, course], exercise))?
+                .ok_or(StoreError::NotFound("exercise"))?
+                .revision;
+            if newest.number != new.expected {
+                return Err(StoreError::Taken("A newer revision of the exercise".into()));
+            }
+            if newest.text == new.text {
+                return Ok(newest);
+            }
+            let (author, made): (PersonId, Timestamp) = t.query_row(
+                "SELECT author_id, created_at FROM revisions WHERE id = ?",
+                [newest.id],
+                |r| Ok((r.get(0)?, r.get(1)?)),
+            )?;
+            let used: bool = t.query_row(
+                "SELECT EXISTS (SELECT 1 FROM verdicts WHERE revision_id = ?)",
+                [newest.id],
+                |r| r.get(0),
+            )?;
+            let number = newest.number + 1;
+            t.execute(
+                "INSERT INTO revisions (exercise_id, number, title, text, author_id, created_at) VALUES (?, ?, ?, ?, ?, ?)",
+                params![id, number, new.title, new.text, new.author, at],
+            )?;
+            let revision = t.last_insert_rowid();
+            if !used && author == new.author && at - made < new.window && newest.number > 1 {
+                // The verdict of a check under way can't be kept for a revision that is gone; it is checked again.
+                t.execute("DELETE FROM revisions WHERE id = ?", [newest.id])?;
+            } else {
+                let subject = format!("{}, revision {number}", new.title);
+                record(t, Some(course), Some(new.author), "exercise saved", &subject, at)?;
+            }
+            Ok(Revision { id: revision, number, title: new.title.to_owned(), text: new.text.to_owned() })
         })
     }
 

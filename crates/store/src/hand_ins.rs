@@ -13,6 +13,8 @@ pub enum FileKind {
     Design,
     /// The wiring CSV.
     Wiring,
+    /// Prepared answers.
+    Answers,
 }
 
 impl FileKind {
@@ -20,6 +22,7 @@ impl FileKind {
         match self {
             FileKind::Design => "design",
             FileKind::Wiring => "wiring",
+            FileKind::Answers => "answers",
         }
     }
 }
@@ -162,7 +165,11 @@ fn files(connection: &Connection, id: HandInId) -> Result<Vec<StoredFile>, Store
     )?;
     let rows = statement.query_map([id], |r| {
         let kind: String = r.get(0)?;
-        let kind = if kind == "wiring" { FileKind::Wiring } else { FileKind::Design };
+        let kind = match kind.as_str() {
+            "wiring" => FileKind::Wiring,
+            "answers" => FileKind::Answers,
+            _ => FileKind::Design,
+        };
         Ok(NewFile { kind, name: r.get(1)?, bytes: r.get(2)? })
     })?;
     Ok(rows.collect::<Result<_, _>>()?)

@@ -13,7 +13,7 @@ mod schema;
 
 pub use audit::AuditEntry;
 pub use error::StoreError;
-pub use exercises::{Exercise, Revision};
+pub use exercises::{Exercise, Revision, Typed};
 pub use hand_ins::{FileKind, HandIn, HandInSummary, NewFile, NewHandIn, NewVerdict, Standing, StoredFile, Verdict};
 pub use people::{Account, Course, Member, Role};
 

@@ -102,12 +102,30 @@ CREATE TRIGGER hand_in_files_stay BEFORE UPDATE ON hand_in_files
 CREATE TRIGGER audit_stays BEFORE UPDATE ON audit BEGIN SELECT RAISE(ABORT, 'the audit trail is immutable'); END;
 ";
 
+/// Hand-ins may hold prepared answers. SQLite can't change a CHECK, so the table is made anew.
+const ANSWERS: &str = "
+DROP TRIGGER hand_in_files_stay;
+CREATE TABLE hand_in_files_2 (
+    hand_in_id INTEGER NOT NULL REFERENCES hand_ins(id),
+    position INTEGER NOT NULL,
+    kind TEXT NOT NULL CHECK (kind IN ('design', 'wiring', 'answers')),
+    name TEXT NOT NULL,
+    blob_hash BLOB NOT NULL REFERENCES blobs(hash),
+    PRIMARY KEY (hand_in_id, position)
+) STRICT, WITHOUT ROWID;
+INSERT INTO hand_in_files_2 SELECT hand_in_id, position, kind, name, blob_hash FROM hand_in_files;
+DROP TABLE hand_in_files;
+ALTER TABLE hand_in_files_2 RENAME TO hand_in_files;
+CREATE TRIGGER hand_in_files_stay BEFORE UPDATE ON hand_in_files
+    BEGIN SELECT RAISE(ABORT, 'a hand-in is immutable'); END;
+";
+
 /// Sets the connection's habits and brings the tables up to date.
 pub(crate) fn prepare(connection: &mut Connection) -> Result<(), StoreError> {
     connection.busy_timeout(std::time::Duration::from_secs(5))?;
     connection.pragma_update(None, "journal_mode", "WAL")?;
     connection.pragma_update(None, "synchronous", "FULL")?;
     connection.pragma_update(None, "foreign_keys", true)?;
-    Migrations::new(vec![M::up(FIRST)]).to_latest(connection)?;
+    Migrations::new(vec![M::up(FIRST), M::up(ANSWERS)]).to_latest(connection)?;
     Ok(())
 }

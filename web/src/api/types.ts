@@ -284,6 +284,102 @@ name: string,
  */
 section: string, };
 
+export type QuestionInfo = { 
+/**
+ * The output bit.
+ */
+output: string, 
+/**
+ * `table`, `minterms`, `sop` and so on.
+ */
+ask: string, 
+/**
+ * It has to be minimal.
+ */
+minimal: boolean, 
+/**
+ * Marks for it.
+ */
+marks: number, };
+
+export type WorkingsRequest = { 
+/**
+ * The exercise whose file is changed; null for a new one.
+ */
+exercise: number | null, 
+/**
+ * Signals and behaviour as typed.
+ */
+draft: ExerciseDraft, 
+/**
+ * A change to carry out first.
+ */
+edit: DraftEdit | null, 
+/**
+ * `prime`, `overline`, `operators` or `words`.
+ */
+notation: string, 
+/**
+ * With products shared by all outputs.
+ */
+shared: boolean, };
+
+export type WorkingsView = { 
+/**
+ * Number of the revision that the draft changes; 0 for a new exercise.
+ */
+revision: number, 
+/**
+ * Signals and behaviour after the change.
+ */
+draft: ExerciseDraft, 
+/**
+ * Why there is nothing to show.
+ */
+problem: FieldProblem | null, 
+/**
+ * Worth knowing.
+ */
+warnings: Array<string>, 
+/**
+ * Ports with their bits; empty while there is a problem.
+ */
+ports: Array<PortInfo>, 
+/**
+ * Output columns of the table.
+ */
+columns: Array<Column>, 
+/**
+ * Positions of the outputs that light the segments a to g of a digit.
+ */
+digit: Array<number>, 
+/**
+ * The digit's segments light at 0.
+ */
+digit_active_low: boolean, 
+/**
+ * What follows from the table.
+ */
+derivation: Derivation | null, 
+/**
+ * Why there is no derivation, when there is a table.
+ */
+too_large: string | null, 
+/**
+ * The minimal forms to take elsewhere.
+ */
+exports: Array<ExportText>, };
+
+export type WorkingsSave = { 
+/**
+ * Number of the revision that it changes.
+ */
+revision: number, 
+/**
+ * Signals and behaviour.
+ */
+draft: ExerciseDraft, };
+
 export type ExercisePage = { 
 /**
  * Key.
@@ -317,6 +413,10 @@ board: BoardInfo | null,
  * The wiring plan.
  */
 plan: Array<PlanLine>, 
+/**
+ * Answers to be prepared.
+ */
+answers: Array<QuestionInfo>, 
 /**
  * The exercise file, for the instructor.
  */
@@ -622,6 +722,32 @@ and_nodes: number,
  */
 pins: number, };
 
+export type AnswerResult = { 
+/**
+ * The output it is about.
+ */
+output: string, 
+/**
+ * What was asked for: `table`, `minterms`, `sop` and so on.
+ */
+ask: string, 
+/**
+ * What was typed; empty when nothing was.
+ */
+given: string, 
+/**
+ * `right`, `partly` (right but not of the form asked for, or not minimal), `wrong` or `missing`.
+ */
+state: string, 
+/**
+ * Marks earned.
+ */
+marks: number, 
+/**
+ * Marks to be had.
+ */
+out_of: number, };
+
 export type Verdict = { 
 /**
  * `zesty-gate/verdict/1`
@@ -654,4 +780,499 @@ near_misses: Array<NearMiss>,
 /**
  * What it takes; `None` when it was not synthesised.
  */
-resources: Resources | null, };
+resources: Resources | null, 
+/**
+ * Prepared answers, in the exercise's order.
+ */
+answers?: Array<AnswerResult>, };
+
+export type PortDraft = { 
+/**
+ * Name.
+ */
+name: string, 
+/**
+ * `in` or `out`.
+ */
+dir: string, 
+/**
+ * Bounds such as `3:0`; empty for a scalar.
+ */
+range: string, 
+/**
+ * The name it has in the saved file, when it is there; what refers to it follows a new name.
+ */
+was: string, };
+
+export type NamedText = { 
+/**
+ * Output, or bit of one.
+ */
+name: string, 
+/**
+ * As typed.
+ */
+text: string, };
+
+export type CodeDraft = { 
+/**
+ * Its name.
+ */
+rule: string, 
+/**
+ * The characters that a digit shows for 0, 1 and so on.
+ */
+text: string, 
+/**
+ * The outputs light at 0.
+ */
+active_low: boolean, 
+/**
+ * Shapes of digits, such as `6-open`.
+ */
+digits: Array<string>, };
+
+export type BehaviourDraft = { 
+/**
+ * `minterms`, `maxterms`, `expressions`, `table`, `code`, or another kind, which is left as it is.
+ */
+kind: string, 
+/**
+ * Row lists of minterms or maxterms, bit by bit.
+ */
+terms: Array<NamedText>, 
+/**
+ * Rows that may be either, bit by bit.
+ */
+dont_cares: Array<NamedText>, 
+/**
+ * Expressions.
+ */
+expressions: Array<NamedText>, 
+/**
+ * Lines of a table.
+ */
+rows: string, 
+/**
+ * The code.
+ */
+code: CodeDraft, };
+
+export type ExerciseDraft = { 
+/**
+ * Title.
+ */
+title: string, 
+/**
+ * Ports in table order.
+ */
+ports: Array<PortDraft>, 
+/**
+ * Behaviour.
+ */
+behaviour: BehaviourDraft, };
+
+export type FieldProblem = { 
+/**
+ * `title`, `port.0.name`, `port.0.range`, `terms.f`, `dont_cares.f`, `expressions.f`, `rows`, `code`; empty for
+ * the whole.
+ */
+field: string, 
+/**
+ * What is wrong and what to do.
+ */
+message: string, };
+
+export type DraftEdit = { "kind": "cell", 
+/**
+ * Output bit.
+ */
+output: string, 
+/**
+ * Row.
+ */
+row: number, 
+/**
+ * `0`, `1` or `-`.
+ */
+value: string, } | { "kind": "paste", 
+/**
+ * The text.
+ */
+text: string, } | { "kind": "rename", 
+/**
+ * Position of the port.
+ */
+port: number, 
+/**
+ * Its new name.
+ */
+name: string, } | { "kind": "convert", 
+/**
+ * `minterms`, `maxterms` or `table`.
+ */
+to: string, };
+
+export type CanonicalText = { 
+/**
+ * Sum of minterms.
+ */
+sop: string, 
+/**
+ * Product of maxterms.
+ */
+pos: string, };
+
+export type PrimeInfo = { 
+/**
+ * One character an input: 0, 1 or -.
+ */
+cube: string, 
+/**
+ * It alone covers a row that must be 1.
+ */
+essential: boolean, 
+/**
+ * It covers some row that must be 1.
+ */
+covers_ones: boolean, };
+
+export type CoverInfo = { 
+/**
+ * Its cubes; those of a product of sums name the rows that its sum terms make 0.
+ */
+cubes: Array<string>, 
+/**
+ * It as text.
+ */
+text: string, };
+
+export type TwoLevel = { 
+/**
+ * Terms of each.
+ */
+terms: number, 
+/**
+ * Literals of each.
+ */
+literals: number, 
+/**
+ * Proved that none is cheaper.
+ */
+optimal: boolean, 
+/**
+ * Proved that none has fewer terms than this.
+ */
+least_terms: number, 
+/**
+ * All that tie, at most 64.
+ */
+covers: Array<CoverInfo>, 
+/**
+ * The list holds all that tie.
+ */
+all_covers: boolean, };
+
+export type FormNode = { 
+/**
+ * `not`, `and`, `or`, `nand`, `nor`, `xor`, `xnor`, `input` or `constant`.
+ */
+kind: string, 
+/**
+ * The input's name, or 0 or 1.
+ */
+name: string, 
+/**
+ * The input is complemented.
+ */
+complemented: boolean, 
+/**
+ * What the gate joins.
+ */
+operands: Array<FormNode>, };
+
+export type ExclusiveForm = { 
+/**
+ * It as text.
+ */
+text: string, 
+/**
+ * It as a tree.
+ */
+tree: FormNode, };
+
+export type PackageInfo = { 
+/**
+ * `NAND`, `AND` and so on.
+ */
+gate: string, 
+/**
+ * Inputs of each gate as bought.
+ */
+inputs: number, 
+/**
+ * Gates needed.
+ */
+gates: number, 
+/**
+ * Packages of 14 pins.
+ */
+packages: number, };
+
+export type CostInfo = { 
+/**
+ * `canonical SOP`, `minimal SOP`, `NAND–NAND` and so on.
+ */
+form: string, 
+/**
+ * Terms.
+ */
+terms: number, 
+/**
+ * Literals.
+ */
+literals: number, 
+/**
+ * Gates without inverters at the inputs.
+ */
+gates: number, 
+/**
+ * Their inputs together.
+ */
+gate_inputs: number, 
+/**
+ * Gates on the longest way.
+ */
+levels: number, 
+/**
+ * Inverters at the inputs.
+ */
+inverters: number, 
+/**
+ * What to take from the shelf.
+ */
+packages: Array<PackageInfo>, 
+/**
+ * Packages in all.
+ */
+package_total: number, };
+
+export type HazardInfo = { 
+/**
+ * The input that changes.
+ */
+input: string, 
+/**
+ * The row before.
+ */
+from: string, 
+/**
+ * The row behind.
+ */
+to: string, 
+/**
+ * The term that removes it, as a cube.
+ */
+cube: string, 
+/**
+ * And as text.
+ */
+term: string, 
+/**
+ * It in words.
+ */
+sentence: string, };
+
+export type GroupedCubeInfo = { 
+/**
+ * The cube.
+ */
+cube: string, 
+/**
+ * The rows it covers.
+ */
+rows: number[], 
+/**
+ * It was combined, so it is not prime.
+ */
+combined: boolean, };
+
+export type OnesGroupInfo = { 
+/**
+ * Number of ones.
+ */
+ones: number, 
+/**
+ * The cubes.
+ */
+cubes: Array<GroupedCubeInfo>, };
+
+export type ChartStepInfo = { 
+/**
+ * `essential`, `row`, `column` or `choice`.
+ */
+kind: string, 
+/**
+ * It in words.
+ */
+sentence: string, 
+/**
+ * Cubes taken by it.
+ */
+takes: Array<string>, 
+/**
+ * The row or cube that goes.
+ */
+drops: string | null, };
+
+export type StepsInfo = { 
+/**
+ * Grouping columns.
+ */
+columns: Array<Array<OnesGroupInfo>>, 
+/**
+ * Rows of the chart.
+ */
+chart_rows: number[], 
+/**
+ * Columns of the chart.
+ */
+chart_primes: Array<string>, 
+/**
+ * What is done in it.
+ */
+chart: Array<ChartStepInfo>, 
+/**
+ * The cover that it leads to.
+ */
+cover: Array<string>, };
+
+export type DerivedOutput = { 
+/**
+ * Its name.
+ */
+name: string, 
+/**
+ * Rows where it is 1.
+ */
+minterms: number[], 
+/**
+ * Rows where it is 0.
+ */
+maxterms: number[], 
+/**
+ * Rows where it may be either.
+ */
+dont_cares: number[], 
+/**
+ * Canonical forms.
+ */
+canonical: CanonicalText, 
+/**
+ * Prime implicants; empty when there were too many to list.
+ */
+primes: Array<PrimeInfo>, 
+/**
+ * Minimal sums of products.
+ */
+sop: TwoLevel, 
+/**
+ * Minimal products of sums.
+ */
+pos: TwoLevel, 
+/**
+ * The first minimal sum of products in NAND gates.
+ */
+nand_nand: string, 
+/**
+ * The first minimal product of sums in NOR gates.
+ */
+nor_nor: string, 
+/**
+ * With exclusive ORs, where that has fewer literals.
+ */
+xor: ExclusiveForm | null, 
+/**
+ * What each form costs.
+ */
+costs: Array<CostInfo>, 
+/**
+ * Static-1 hazards of the first minimal sum of products.
+ */
+sop_hazards: Array<HazardInfo>, 
+/**
+ * Static-0 hazards of the first minimal product of sums.
+ */
+pos_hazards: Array<HazardInfo>, 
+/**
+ * How the sum of products is found, when asked for and short enough to follow.
+ */
+sop_steps: StepsInfo | null, 
+/**
+ * How the product of sums is found.
+ */
+pos_steps: StepsInfo | null, };
+
+export type SharedTermInfo = { 
+/**
+ * The product as a cube.
+ */
+cube: string, 
+/**
+ * And as text.
+ */
+text: string, 
+/**
+ * Names of the outputs.
+ */
+outputs: Array<string>, };
+
+export type SharedInfo = { 
+/**
+ * Number of different products.
+ */
+terms: number, 
+/**
+ * Their literals.
+ */
+literals: number, 
+/**
+ * Proved that none is cheaper.
+ */
+optimal: boolean, 
+/**
+ * Products of the outputs' own minimal forms together.
+ */
+apart_terms: number, 
+/**
+ * The products.
+ */
+products: Array<SharedTermInfo>, 
+/**
+ * An expression for each output, in order.
+ */
+texts: Array<string>, };
+
+export type Derivation = { 
+/**
+ * Input bits, most significant first.
+ */
+inputs: Array<string>, 
+/**
+ * Outputs.
+ */
+outputs: Array<DerivedOutput>, 
+/**
+ * With shared products, when asked for and there are several outputs.
+ */
+shared: SharedInfo | null, };
+
+export type ExportText = { 
+/**
+ * `text`, `latex`, `verilog` or `vhdl`.
+ */
+kind: string, 
+/**
+ * The text.
+ */
+text: string, };

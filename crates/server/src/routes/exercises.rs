@@ -6,7 +6,8 @@ use crate::caller::Caller;
 use crate::jobs::nothing_beside;
 use crate::problem::Problem;
 use crate::wire::{
-    BoardInfo, Column, ExercisePage, ExerciseSaved, ExerciseText, PartInfo, PlanLine, PortInfo, ProblemBody, StudentRef,
+    BoardInfo, Column, ExercisePage, ExerciseSaved, ExerciseText, PartInfo, PlanLine, PortInfo, ProblemBody,
+    QuestionInfo, StudentRef,
 };
 use actix_web::web;
 use board::{Active, PartKind};
@@ -41,6 +42,15 @@ pub(super) fn expected_columns(exercise: &Exercise) -> Vec<Column> {
     exercise.expected.outputs.iter().map(|o| Column { name: o.name.clone(), values: values(o) }).collect()
 }
 
+pub(super) fn port_info(port: &check::ExercisePort) -> PortInfo {
+    PortInfo {
+        name: port.name.clone(),
+        dir: if port.is_input { "in" } else { "out" }.into(),
+        range: port.shape.to_string(),
+        bits: port.bit_names().collect(),
+    }
+}
+
 /// Reads the text of an exercise; what is wrong with it is the sender's to correct.
 fn load(text: &str) -> Result<Exercise, Problem> {
     Exercise::load(text, &nothing_beside).map_err(|e| Problem::bad_input(format!("In the exercise file, {e}")))
@@ -64,12 +74,6 @@ pub(super) async fn read(
     if sees.is_some() {
         outputs.iter_mut().for_each(|c| c.values.clear());
     }
-    let port = |p: &check::ExercisePort| PortInfo {
-        name: p.name.clone(),
-        dir: if p.is_input { "in" } else { "out" }.into(),
-        range: p.shape.to_string(),
-        bits: p.bit_names().collect(),
-    };
     let plan = exercise.wiring.iter().flat_map(|plan| {
         let bits = exercise.port_bits().into_iter();
         bits.filter_map(|bit| {
@@ -85,11 +89,21 @@ pub(super) async fn read(
     Ok(web::Json(ExercisePage {
         id,
         revision: stored.revision.number,
-        ports: exercise.ports.iter().map(port).collect(),
+        ports: exercise.ports.iter().map(port_info).collect(),
         inputs: exercise.expected.inputs.clone(),
         outputs,
         board: board_info(&exercise),
         plan: plan.collect(),
+        answers: exercise
+            .answers
+            .iter()
+            .map(|q| QuestionInfo {
+                output: q.output.clone(),
+                ask: q.ask.key().into(),
+                minimal: q.minimal,
+                marks: q.marks,
+            })
+            .collect(),
         text: (caller.role == Some(Role::Instructor)).then_some(stored.revision.text),
         students: students.collect(),
         title: exercise.title,

@@ -60,6 +60,7 @@ pub(super) async fn list(
 pub(super) struct Upload {
     files: Vec<Bytes>,
     wiring: Option<Bytes>,
+    answers: Option<Text<String>>,
     student: Option<Text<i64>>,
     top: Option<Text<String>>,
 }
@@ -119,6 +120,9 @@ async fn keep(
         let name = plain_name(wiring.file_name.as_deref(), "wiring.csv");
         files.push(NewFile { kind: FileKind::Wiring, name, bytes: wiring.data.to_vec() });
     }
+    if let Some(answers) = upload.answers.map(|t| t.into_inner()).filter(|t| !t.trim().is_empty()) {
+        files.push(NewFile { kind: FileKind::Answers, name: "answers.toml".into(), bytes: answers.into_bytes() });
+    }
     let top = upload.top.map(|t| t.into_inner()).filter(|t| !t.trim().is_empty());
     let new = NewHandIn { exercise, student, submitted_by: caller.person, top, files };
     let (id, attempt) = blocking(state, move |s| s.store.add_hand_in(course, &new, s.now())).await?;
@@ -155,7 +159,11 @@ pub(super) async fn read(
         verdict.findings.retain(|f| !f.staff_only);
     }
     let text = |f: &NewFile| base::SourceFile::decode(&f.name, &f.bytes).ok().map(|s| s.text);
-    let kind = |f: &NewFile| if f.kind == FileKind::Wiring { "wiring" } else { "design" };
+    let kind = |f: &NewFile| match f.kind {
+        FileKind::Wiring => "wiring",
+        FileKind::Answers => "answers",
+        FileKind::Design => "design",
+    };
     Ok(web::Json(HandInPage {
         id,
         exercise: stored.id,

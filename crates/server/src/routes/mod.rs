@@ -5,6 +5,7 @@ mod courses;
 mod exercises;
 mod hand_ins;
 mod session;
+mod workings;
 
 use crate::app::AppState;
 use crate::problem::Problem;
@@ -28,6 +29,9 @@ use utoipa::OpenApi;
         exercises::add,
         exercises::read,
         exercises::save,
+        workings::read,
+        workings::work,
+        workings::save,
         hand_ins::list,
         hand_ins::add,
         bench::of_exercise,
@@ -56,6 +60,9 @@ pub(crate) fn configure(config: &mut ServiceConfig) {
         .route("/courses/{course}/exercises", web::post().to(exercises::add))
         .route("/courses/{course}/exercises/{exercise}", web::get().to(exercises::read))
         .route("/courses/{course}/exercises/{exercise}", web::put().to(exercises::save))
+        .route("/courses/{course}/workings", web::post().to(workings::work))
+        .route("/courses/{course}/exercises/{exercise}/workings", web::get().to(workings::read))
+        .route("/courses/{course}/exercises/{exercise}/workings", web::put().to(workings::save))
         .route("/courses/{course}/exercises/{exercise}/hand-ins", web::get().to(hand_ins::list))
         .route("/courses/{course}/exercises/{exercise}/hand-ins", web::post().to(hand_ins::add))
         .route("/courses/{course}/exercises/{exercise}/bench", web::get().to(bench::of_exercise))

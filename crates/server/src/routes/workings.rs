@@ -1,0 +1,158 @@
+//! The workings of an exercise: its signals and behaviour as they are typed, and all that follows from them.
+
+use super::blocking;
+use super::exercises::{expected_columns, port_info};
+use crate::app::AppState;
+use crate::caller::Caller;
+use crate::jobs::nothing_beside;
+use crate::problem::Problem;
+use crate::wire::{ExerciseSaved, ProblemBody, WorkingsRequest, WorkingsSave, WorkingsView};
+use actix_web::http::StatusCode;
+use actix_web::web;
+use check::{DeriveOptions, DraftEdit, ExerciseDraft, Worked, derive, exports};
+use logic::{Effort, Notation};
+use serde::Deserialize;
+use store::{CourseId, ExerciseId, StoreError, Typed};
+
+/// Most inputs whose forms the page shows, and up to which it shows everything.
+const MAX_INPUTS: usize = 12;
+const FULL_INPUTS: usize = 8;
+/// Most outputs.
+const MAX_OUTPUTS: usize = 32;
+/// Seconds of typing that make one revision.
+const TYPING: i64 = 300;
+
+/// What a page asks for beside the draft.
+#[derive(Deserialize)]
+pub(super) struct Wishes {
+    notation: Option<String>,
+    shared: Option<bool>,
+}
+
+fn view(worked: Worked, revision: i64, notation: &str, shared: bool) -> WorkingsView {
+    let mut view = WorkingsView {
+        revision,
+        draft: worked.draft,
+        problem: worked.problem,
+        warnings: Vec::new(),
+        ports: Vec::new(),
+        columns: Vec::new(),
+        digit: Vec::new(),
+        digit_active_low: false,
+        derivation: None,
+        too_large: None,
+        exports: Vec::new(),
+    };
+    let Some(exercise) = worked.exercise else { return view };
+    view.warnings.clone_from(&exercise.warnings);
+    view.ports = exercise.ports.iter().map(port_info).collect();
+    if let Some((outputs, active_low)) = &exercise.digit {
+        view.digit.clone_from(outputs);
+        view.digit_active_low = *active_low;
+    }
+    let inputs = exercise.expected.inputs.len();
+    if inputs > MAX_INPUTS || exercise.expected.outputs.len() > MAX_OUTPUTS {
+        view.too_large = Some(format!(
+            "Tables of at most {MAX_INPUTS} input bits and {MAX_OUTPUTS} outputs are worked through here; use `zesty-gate derive` for larger ones."
+        ));
+        return view;
+    }
+    view.columns = expected_columns(&exercise);
+    let small = inputs <= FULL_INPUTS;
+    let options = DeriveOptions {
+        notation: Notation::from_key(notation).unwrap_or_default(),
+        // A page has to answer at once: hard cases are marked as not proved.
+        effort: Effort { work: if small { 2_000_000 } else { 20_000_000 }, covers: 16, ..Effort::default() },
+        steps: small,
+        shared,
+        canonical: small,
+    };
+    let derivation = derive(&exercise.expected, &options);
+    view.exports = exports(&exercise.title, &exercise.ports, &derivation);
+    view.derivation = Some(derivation);
+    view
+}
+
+/// The workings of a saved exercise.
+#[utoipa::path(get, path = "/api/courses/{course}/exercises/{exercise}/workings",
+    params(("course" = i64, Path), ("exercise" = i64, Path), ("notation" = Option<String>, Query), ("shared" = Option<bool>, Query)),
+    responses((status = 200, body = WorkingsView), (status = 404, body = ProblemBody)))]
+pub(super) async fn read(
+    state: web::Data<AppState>,
+    path: web::Path<(CourseId, ExerciseId)>,
+    wishes: web::Query<Wishes>,
+) -> Result<web::Json<WorkingsView>, Problem> {
+    let (course, id) = path.into_inner();
+    let wishes = wishes.into_inner();
+    let found = blocking(&state, move |s| {
+        let revision = s.store.exercise(course, id)?.revision;
+        let worked = ExerciseDraft::read(&revision.text).work(&revision.text, None, &nothing_beside);
+        let notation = wishes.notation.unwrap_or_default();
+        Ok(view(worked, revision.number, &notation, wishes.shared.unwrap_or(false)))
+    })
+    .await?;
+    Ok(web::Json(found))
+}
+
+/// Works a draft through without saving it.
+#[utoipa::path(post, path = "/api/courses/{course}/workings", params(("course" = i64, Path)),
+    request_body = WorkingsRequest,
+    responses((status = 200, body = WorkingsView), (status = 422, body = ProblemBody)))]
+pub(super) async fn work(
+    state: web::Data<AppState>,
+    course: web::Path<CourseId>,
+    body: web::Json<WorkingsRequest>,
+) -> Result<web::Json<WorkingsView>, Problem> {
+    let course = course.into_inner();
+    let request = body.into_inner();
+    let found = blocking(&state, move |s| {
+        let (file, revision) = match request.exercise {
+            Some(id) => s.store.exercise(course, id).map(|e| (e.revision.text, e.revision.number))?,
+            None => (String::new(), 0),
+        };
+        let edit: Option<&DraftEdit> = request.edit.as_ref();
+        let worked = request.draft.work(&file, edit, &nothing_beside);
+        Ok(view(worked, revision, &request.notation, request.shared))
+    })
+    .await?;
+    Ok(web::Json(found))
+}
+
+/// Saves a draft as a revision; typing on within five minutes replaces it while no verdict rests on it.
+#[utoipa::path(put, path = "/api/courses/{course}/exercises/{exercise}/workings",
+    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = WorkingsSave,
+    responses((status = 200, body = ExerciseSaved), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub(super) async fn save(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, ExerciseId)>,
+    body: web::Json<WorkingsSave>,
+) -> Result<web::Json<ExerciseSaved>, Problem> {
+    let (course, id) = path.into_inner();
+    let request = body.into_inner();
+    let outcome = blocking(&state, move |s| {
+        let file = s.store.exercise(course, id)?.revision.text;
+        let worked = request.draft.work(&file, None, &nothing_beside);
+        let (Some(text), Some(exercise)) = (worked.text, worked.exercise) else {
+            return Ok(Err(Problem::bad_input(worked.problem.map_or_else(String::new, |p| p.message))));
+        };
+        let typed = Typed {
+            expected: request.revision,
+            title: &exercise.title,
+            text: &text,
+            author: caller.person,
+            window: TYPING,
+        };
+        match s.store.save_typing(course, id, &typed, s.now()) {
+            Ok(revision) => Ok(Ok(ExerciseSaved { id, revision: revision.number, warnings: exercise.warnings })),
+            Err(StoreError::Taken(_)) => Ok(Err(Problem::new(
+                StatusCode::CONFLICT,
+                "Changed meanwhile",
+                "Somebody saved this exercise since you opened it; what you typed stays here. Load the page again to see theirs.",
+            ))),
+            Err(other) => Err(other),
+        }
+    })
+    .await?;
+    outcome.map(web::Json)
+}
