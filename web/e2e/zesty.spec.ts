@@ -1,6 +1,6 @@
 /** The application in a browser, on the real server with demo data: the whole job by mouse and by keyboard. */
-import AxeBuilder from "@axe-core/playwright";
-import { type Cookie, expect, type Page, test } from "@playwright/test";
+import { expect, test } from "@playwright/test";
+import { expectNoFaults, seriousFaults, signIn, watchFaults } from "./helpers";
 
 const DESIGN = `module lab(input full, gate, run, output motor, output [1:0] stops);
   assign motor = run & ~full & ~gate;
@@ -10,43 +10,7 @@ endmodule
 `;
 const WIRING = "port,part\nfull,SW7\ngate,SW6\nrun,SW0\nmotor,LD7\nstops[1],LD1\nstops[0],LD0\n";
 
-/** Sessions by name: signing in too often within a minute is refused. */
-const sessions = new Map<string, Cookie[]>();
-
-async function signIn(page: Page, name: string): Promise<void> {
-  const known = sessions.get(name);
-  if (known !== undefined) {
-    await page.context().addCookies(known);
-    await page.goto("/");
-    await expect(page.getByRole("grid", { name: "Pass sheet" })).toBeVisible();
-    return;
-  }
-  await page.goto("/");
-  await page.getByLabel("Name").fill(name);
-  await page.getByLabel("Password").fill("lemon-peel");
-  await page.keyboard.press("Enter");
-  await expect(page.getByRole("grid", { name: "Pass sheet" })).toBeVisible();
-  sessions.set(name, await page.context().cookies());
-}
-
-async function seriousFaults(page: Page): Promise<string[]> {
-  const result = await new AxeBuilder({ page }).analyze();
-  const serious = result.violations.filter((v) => v.impact === "serious" || v.impact === "critical");
-  return serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join(" | ")}`);
-}
-
-let faults: string[] = [];
-test.beforeEach(({ page }) => {
-  faults = [];
-  page.on("console", (message) => {
-    if (message.type() === "error") faults.push(message.text());
-  });
-  page.on("pageerror", (error) => faults.push(String(error)));
-});
-
-function expectNoFaults(): void {
-  expect(faults.filter((f) => !f.includes("401") && !f.includes("422"))).toEqual([]);
-}
+watchFaults();
 
 test("by mouse: hand in for a student, see the failing row, flip switches, sign off", async ({ page }) => {
   await signIn(page, "ines");

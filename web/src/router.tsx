@@ -16,6 +16,18 @@ export const router = createBrowserRouter([
       { index: true, Component: CourseHome },
       { path: "courses/:course", Component: PassSheetScreen },
       { path: "courses/:course/exercises/:exercise", Component: ExerciseScreen },
+      {
+        path: "courses/:course/exercises/:exercise/workings",
+        lazy: async () => ({ Component: (await import("@/screens/WorkingsScreen")).WorkingsScreen }),
+      },
+      {
+        path: "courses/:course/exercises/:exercise/handout",
+        lazy: async () => ({ Component: (await import("@/screens/HandoutScreen")).HandoutScreen }),
+      },
+      {
+        path: "courses/:course/exercises/:exercise/key",
+        lazy: async () => ({ Component: (await import("@/screens/KeyScreen")).KeyScreen }),
+      },
       { path: "courses/:course/hand-ins/:handIn", Component: HandInScreen },
       { path: "*", Component: NotFoundScreen },
     ],

@@ -91,19 +91,12 @@ pub fn parse_expr(text: &str, signals: &[(String, Shape)], target_width: u32) ->
         return Err(ExprError::new(1, "This expression is longer than 65,536 characters.", "Shorten it."));
     }
     let tokens = tokenize(text)?;
-    let names_vector = tokens.iter().enumerate().any(|(i, t)| match &t.kind {
-        TokenKind::Name(name) => {
-            let whole = !matches!(tokens.get(i + 1).map(|t| &t.kind), Some(TokenKind::Symbol("[")));
-            whole && signals.iter().any(|(n, s)| n == name && s.width() > 1)
-        }
-        TokenKind::Number { value, width } => *value > 1 || width.is_some_and(|w| w > 1),
-        _ => false,
-    });
+    let arithmetic = target_width > 1 || is_arithmetic(&tokens, signals);
     let mut parser = Parser {
         tokens: &tokens,
         at: 0,
         signals,
-        arithmetic: names_vector || target_width > 1,
+        arithmetic,
         nodes: Vec::new(),
         depth: 0,
         end: text.chars().count() + 1,
@@ -123,6 +116,27 @@ pub fn parse_expr(text: &str, signals: &[(String, Shape)], target_width: u32) ->
             "Put an operator between the two parts, or remove it.",
         )),
     }
+}
+
+/// Does it name a whole vector or a number above 1? Then `+` adds. Indices in brackets are no operands.
+fn is_arithmetic(tokens: &[Token], signals: &[(String, Shape)]) -> bool {
+    let mut brackets = 0u32;
+    tokens.iter().enumerate().any(|(i, t)| match &t.kind {
+        TokenKind::Symbol("[") => {
+            brackets += 1;
+            false
+        }
+        TokenKind::Symbol("]") => {
+            brackets = brackets.saturating_sub(1);
+            false
+        }
+        TokenKind::Name(name) => {
+            let whole = !matches!(tokens.get(i + 1).map(|t| &t.kind), Some(TokenKind::Symbol("[")));
+            whole && signals.iter().any(|(n, s)| n == name && s.width() > 1)
+        }
+        TokenKind::Number { value, width } => brackets == 0 && (*value > 1 || width.is_some_and(|w| w > 1)),
+        TokenKind::Symbol(_) => false,
+    })
 }
 
 /// The names an expression mentions, in order of first appearance; operators in words are left out.
@@ -611,6 +625,14 @@ mod tests {
         {
             assert_eq!(column(text, &["a", "b", "c"]), wanted, "{text}");
         }
+    }
+
+    #[test]
+    fn plus_between_bits_of_a_vector_is_or() {
+        let signals = [("w".to_owned(), Shape::vector(2, 0))];
+        let expr = parse_expr("w[2] w[1]' + w[2] w[0]'", &signals, 1).unwrap();
+        let scope: Vec<Vec<u64>> = vec![(0..3).rev().map(|i| crate::input_word(3, i, 0)).collect()];
+        assert_eq!(expr.eval(scope.as_slice(), 1)[0] & 255, 0b0111_0000);
     }
 
     #[test]

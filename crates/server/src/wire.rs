@@ -265,6 +265,8 @@ wire! {
         revision: i64,
         /// Signals and behaviour after the change.
         draft: check::ExerciseDraft,
+        /// The exercise file that says it; null while there is a problem.
+        file: Option<String>,
         /// Why there is nothing to show.
         problem: Option<check::FieldProblem>,
         /// Worth knowing.

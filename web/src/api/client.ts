@@ -1,4 +1,13 @@
-import type { BenchView, ExerciseSaved, HandInKept, ProblemBody, Start } from "./types";
+import type {
+  BenchView,
+  ExerciseSaved,
+  HandInKept,
+  ProblemBody,
+  Start,
+  WorkingsRequest,
+  WorkingsSave,
+  WorkingsView,
+} from "./types";
 
 /** A failure with what to do about it; `offline` when the server could not be reached at all. */
 export class ApiError extends Error {
@@ -58,6 +67,22 @@ export async function saveExercise(course: number, id: number | null, text: stri
   const path = `/api/courses/${course}/exercises${id === null ? "" : `/${id}`}`;
   const response = await call(path, json(id === null ? "POST" : "PUT", { text }));
   return (await response.json()) as ExerciseSaved;
+}
+
+/** Works a draft out without saving it. */
+export async function workOut(course: number, request: WorkingsRequest): Promise<WorkingsView> {
+  return (await (
+    await call(`/api/courses/${course}/workings`, json("POST", request))
+  ).json()) as WorkingsView;
+}
+
+export async function saveWorkings(
+  course: number,
+  exercise: number,
+  draft: WorkingsSave,
+): Promise<ExerciseSaved> {
+  const path = `/api/courses/${course}/exercises/${exercise}/workings`;
+  return (await (await call(path, json("PUT", draft))).json()) as ExerciseSaved;
 }
 
 export async function sendHandIn(course: number, exercise: number, form: FormData): Promise<HandInKept> {

@@ -334,6 +334,10 @@ revision: number,
  */
 draft: ExerciseDraft, 
 /**
+ * The exercise file that says it; null while there is a problem.
+ */
+file: string | null, 
+/**
  * Why there is nothing to show.
  */
 problem: FieldProblem | null, 

@@ -10,6 +10,8 @@ import { useRole } from "@/features/session";
 import { Empty, ErrorNote, Loading } from "@/kit/notes";
 import { useKey } from "./useKey";
 
+const LINK = "border border-rule-strong rounded-sm bg-sheet px-3 py-1.5 font-medium hover:bg-tint";
+
 function Plan({ page }: { page: ExercisePage }) {
   if (page.plan.length === 0) return null;
   return (
@@ -55,6 +57,14 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
           <h1 className="text-2xl font-bold">{page.title}</h1>
           <p className="text-ink-soft">Revision {page.revision}</p>
         </div>
+        <Link className={LINK} to={`/courses/${course}/exercises/${page.id}/handout`}>
+          Handout
+        </Link>
+        {staff && (
+          <Link className={LINK} to={`/courses/${course}/exercises/${page.id}/workings`}>
+            Workings
+          </Link>
+        )}
         {page.text !== null && (
           <ExerciseFileButton key={page.revision} course={course} exercise={page.id} text={page.text} />
         )}
@@ -64,6 +74,7 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
           exercise={page.id}
           students={page.students}
           staff={staff}
+          questions={page.answers}
           preset={staff && preset !== null ? Number(preset) : null}
         />
       </div>

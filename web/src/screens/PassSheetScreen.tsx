@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { get } from "@/api/client";
 import type { PassSheet } from "@/api/types";
-import { ExerciseFileButton } from "@/features/exercise";
+import { ExerciseFileButton, NewExerciseButton } from "@/features/exercise";
 import { PassSheetView } from "@/features/pass-sheet";
 import { useRole } from "@/features/session";
 import { Empty, ErrorNote, Loading } from "@/kit/notes";
@@ -17,7 +17,12 @@ export function PassSheetScreen() {
   });
   if (sheet.isPending) return <Loading what="the pass sheet" />;
   if (sheet.isError) return <ErrorNote error={sheet.error} onRetry={() => sheet.refetch()} />;
-  const add = role === "instructor" && <ExerciseFileButton course={course} exercise={null} text="" />;
+  const add = role === "instructor" && (
+    <>
+      <ExerciseFileButton course={course} exercise={null} text="" />
+      <NewExerciseButton course={course} />
+    </>
+  );
   return (
     <>
       <title>{`${sheet.data.title} · Zesty Gate`}</title>
@@ -31,7 +36,7 @@ export function PassSheetScreen() {
       {sheet.data.exercises.length === 0 ? (
         <Empty title="No exercises yet">
           {role === "instructor"
-            ? "Add the first one from its file, above."
+            ? "Make the first one above, or add it from its file."
             : "The instructor has not set any."}
         </Empty>
       ) : (

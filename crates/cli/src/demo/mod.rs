@@ -40,6 +40,7 @@ pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
             let file = |kind, (name, text): (&str, &str)| NewFile { kind, name: name.into(), bytes: text.into() };
             let mut files = vec![file(FileKind::Design, attempt.design)];
             files.extend(attempt.wiring.map(|w| file(FileKind::Wiring, w)));
+            files.extend(attempt.answers.map(|a| file(FileKind::Answers, a)));
             let new = NewHandIn { exercise: *id, student, submitted_by: student, top: None, files };
             let at = start + (3 + 4 * k) * DAY + i64::try_from(i)? * 1260;
             let (hand_in, _) = store.add_hand_in(course, &new, at)?;

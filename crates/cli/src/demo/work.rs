@@ -7,6 +7,7 @@ type File = (&'static str, &'static str);
 pub(super) struct Kind {
     design: File,
     wiring: Option<File>,
+    answers: Option<File>,
     signed_off: bool,
 }
 
@@ -22,6 +23,7 @@ pub(super) struct Attempt {
     pub(super) student: usize,
     pub(super) design: File,
     pub(super) wiring: Option<File>,
+    pub(super) answers: Option<File>,
     pub(super) signed_off: bool,
 }
 
@@ -33,13 +35,26 @@ macro_rules! file {
 
 macro_rules! kind {
     ($folder:literal, $design:literal) => {
-        Kind { design: file!($folder, $design), wiring: None, signed_off: false }
+        Kind { design: file!($folder, $design), wiring: None, answers: None, signed_off: false }
     };
     ($folder:literal, $design:literal, $wiring:literal) => {
-        Kind { design: file!($folder, $design), wiring: Some(file!($folder, $wiring)), signed_off: false }
+        Kind {
+            design: file!($folder, $design),
+            wiring: Some(file!($folder, $wiring)),
+            answers: None,
+            signed_off: false,
+        }
     };
     ($folder:literal, $design:literal, $wiring:literal, signed) => {
-        Kind { design: file!($folder, $design), wiring: Some(file!($folder, $wiring)), signed_off: true }
+        Kind { design: file!($folder, $design), wiring: Some(file!($folder, $wiring)), answers: None, signed_off: true }
+    };
+    ($folder:literal, $design:literal, answers $answers:literal) => {
+        Kind {
+            design: file!($folder, $design),
+            wiring: None,
+            answers: Some(file!($folder, $answers)),
+            signed_off: false,
+        }
     };
 }
 
@@ -51,8 +66,8 @@ impl DemoExercise {
             words().filter_map(move |(student, word)| {
                 let letter = *word.as_bytes().get(round)?;
                 let kind = self.kinds.get(usize::from(letter.checked_sub(b'a')?))?;
-                let Kind { design, wiring, signed_off } = *kind;
-                Some(Attempt { student, design, wiring, signed_off })
+                let Kind { design, wiring, answers, signed_off } = *kind;
+                Some(Attempt { student, design, wiring, answers, signed_off })
             })
         })
     }
@@ -109,5 +124,16 @@ pub(super) const EXERCISES: &[DemoExercise] = &[
             kind!("gray-turntable", "xor.v", "wiring_missing.csv"),
         ],
         schedule: "c b . . . . a . e . . .  . . d . . . . a . . . .",
+    },
+    DemoExercise {
+        name: "lane-letter",
+        text: include_str!("../../../../demo/lane-letter/exercise.toml"),
+        kinds: &[
+            kind!("lane-letter", "case.v", answers "answers_right.toml"),
+            kind!("lane-letter", "equations.v", answers "answers_right.toml"),
+            kind!("lane-letter", "case.v", answers "answers_partly.toml"),
+            kind!("lane-letter", "bright.v"),
+        ],
+        schedule: "c . a . . d . b . . . .  a . . . c . . . . . . .",
     },
 ];

@@ -33,6 +33,7 @@ fn view(worked: Worked, revision: i64, notation: &str, shared: bool) -> Workings
     let mut view = WorkingsView {
         revision,
         draft: worked.draft,
+        file: worked.text,
         problem: worked.problem,
         warnings: Vec::new(),
         ports: Vec::new(),

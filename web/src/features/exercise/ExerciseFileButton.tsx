@@ -36,11 +36,11 @@ export function ExerciseFileButton({ course, exercise, text }: Props) {
   };
   return (
     <>
-      <Button onClick={() => show(true)}>{isNew ? "Add an exercise" : "Exercise file"}</Button>
+      <Button onClick={() => show(true)}>{isNew ? "Add from a file" : "Exercise file"}</Button>
       <Sheet
         open={open}
         onOpenChange={show}
-        title={isNew ? "Add an exercise" : "Exercise file"}
+        title={isNew ? "Add an exercise from its file" : "Exercise file"}
         lead={
           isNew
             ? "Paste or open an exercise file (TOML)."

@@ -15,6 +15,16 @@ interface Props {
   rows?: number[];
   label: string;
   maxHeight: string;
+  /** Lets cells of the outputs be changed. */
+  edit?: TableEdit;
+}
+
+/** Which output column is at work, and how to set its cell on the cursor's row. */
+export interface TableEdit {
+  output: number;
+  setOutput: (output: number) => void;
+  /** Absent where nothing may be changed. */
+  set?: (row: number, value: string) => void;
 }
 
 const LINE = 28;
@@ -24,8 +34,19 @@ export function differs(expected: string, actual: string): boolean {
   return expected !== "-" && expected !== "" && actual !== "" && expected !== actual;
 }
 
+/** Left and right choose the column, 0, 1 and - set the cell. True when the key was one of these. */
+function onEditKey(event: KeyboardEvent, edit: TableEdit, outputs: number, row: number): boolean {
+  const side: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1 };
+  const step = side[event.key];
+  if (step !== undefined) edit.setOutput((edit.output + step + outputs) % outputs);
+  else if (["0", "1", "-", "x"].includes(event.key)) edit.set?.(row, event.key === "x" ? "-" : event.key);
+  else return false;
+  event.preventDefault();
+  return true;
+}
+
 /** A truth table with the row cursor: arrow keys, Home, End, Page keys and clicks move it. */
-export function TruthTable({ inputs, outputs, actual, cursor, rows, label, maxHeight }: Props) {
+export function TruthTable({ inputs, outputs, actual, cursor, rows, label, maxHeight, edit }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const count = rows?.length ?? 2 ** inputs.length;
   const rowAt = (index: number) => (rows ? (rows[index] ?? 0) : index);
@@ -41,6 +62,7 @@ export function TruthTable({ inputs, outputs, actual, cursor, rows, label, maxHe
     if (here >= 0) lines.scrollToIndex(here);
   }, [here, lines]);
   const onKeyDown = (event: KeyboardEvent) => {
+    if (edit !== undefined && onEditKey(event, edit, outputs.length, cursor.row)) return;
     const steps: Record<string, number> = {
       ArrowUp: -1,
       ArrowDown: 1,
@@ -94,8 +116,12 @@ export function TruthTable({ inputs, outputs, actual, cursor, rows, label, maxHe
             </div>
           ))}
           <div role="presentation" className="border-r-2 border-rule-strong" />
-          {outputs.map((o) => (
-            <div role="columnheader" key={o.name} className="px-1.5">
+          {outputs.map((o, k) => (
+            <div
+              role="columnheader"
+              key={o.name}
+              className={`px-1.5 ${edit?.output === k ? "underline decoration-2 underline-offset-4" : ""}`}
+            >
               {o.name}
             </div>
           ))}
@@ -131,7 +157,13 @@ export function TruthTable({ inputs, outputs, actual, cursor, rows, label, maxHe
                   const is = actual?.[k]?.values[row] ?? "";
                   const wrong = differs(expected, is);
                   return (
-                    <div role="gridcell" key={o.name} className="flex items-center justify-center gap-0.5">
+                    // biome-ignore lint/a11y/useKeyWithClickEvents: the table as a whole takes the keys
+                    <div
+                      role="gridcell"
+                      key={o.name}
+                      onClick={() => edit?.setOutput(k)}
+                      className={`flex items-center justify-center gap-0.5 ${current && edit?.output === k ? "outline-2 -outline-offset-2 outline-focus" : ""}`}
+                    >
                       {is !== "" ? <Level value={is} wrong={wrong} /> : <Level value={expected} />}
                       {wrong && <span className="mono text-sm text-rust-ink">not {expected}</span>}
                     </div>

@@ -1,3 +1,4 @@
 export { ExerciseFileButton } from "./ExerciseFileButton";
 export { ExerciseView } from "./ExerciseView";
-export { TruthTable } from "./TruthTable";
+export { NewExerciseButton } from "./NewExerciseButton";
+export { type TableEdit, TruthTable } from "./TruthTable";

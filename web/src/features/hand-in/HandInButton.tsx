@@ -2,11 +2,12 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { sendHandIn } from "@/api/client";
-import type { StudentRef } from "@/api/types";
+import type { QuestionInfo, StudentRef } from "@/api/types";
 import { Button } from "@/kit/Button";
 import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";
 import { Sheet } from "@/kit/Sheet";
+import { AnswerFields } from "./AnswerFields";
 import { FileChooser } from "./FileChooser";
 import { type Chosen, formOf, problemOf } from "./model";
 
@@ -16,20 +17,23 @@ interface Props {
   /** Oneself, or everybody for staff. */
   students: StudentRef[];
   staff: boolean;
+  /** Answers to be typed in beside the design. */
+  questions: QuestionInfo[];
   /** The student to begin with. */
   preset: number | null;
 }
 
 /** Opens the hand-in sheet; sending goes on to the verdict. */
-export function HandInButton({ course, exercise, students, staff, preset }: Props) {
+export function HandInButton({ course, exercise, students, staff, questions, preset }: Props) {
   const [open, setOpen] = useState(preset !== null);
   const [student, setStudent] = useState(preset === null ? "" : String(preset));
   const [files, setFiles] = useState<Chosen[]>([]);
+  const [answers, setAnswers] = useState<Record<string, string>>({});
   const [told, setTold] = useState<string | null>(null);
   const queries = useQueryClient();
   const navigate = useNavigate();
   const send = useMutation({
-    mutationFn: () => sendHandIn(course, exercise, formOf(files, staff ? Number(student) : null)),
+    mutationFn: () => sendHandIn(course, exercise, formOf(files, staff ? Number(student) : null, answers)),
     onSuccess: async (kept) => {
       setOpen(false);
       setFiles([]);
@@ -80,6 +84,7 @@ export function HandInButton({ course, exercise, students, staff, preset }: Prop
               setTold(null);
             }}
           />
+          <AnswerFields questions={questions} answers={answers} onChange={setAnswers} />
           {told !== null && (
             <p role="alert" className="text-rust-ink">
               {told}

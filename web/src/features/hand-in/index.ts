@@ -1,2 +1,3 @@
+export { askWords } from "./AnswerFields";
 export { HandInButton } from "./HandInButton";
 export { HandInList } from "./HandInList";

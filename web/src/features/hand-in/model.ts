@@ -32,8 +32,16 @@ export function problemOf(files: Chosen[]): string | null {
 }
 
 /** The form that is sent. */
-export function formOf(files: Chosen[], student: number | null): FormData {
+export function formOf(
+  files: Chosen[],
+  student: number | null,
+  answers: Record<string, string> = {},
+): FormData {
   const form = new FormData();
+  const typed = Object.entries(answers).filter(([, text]) => text.trim() !== "");
+  // JSON's strings are TOML's as well.
+  const lines = typed.map(([key, text]) => `${JSON.stringify(key)} = ${JSON.stringify(text)}`);
+  if (lines.length > 0) form.set("answers", `[answers]\n${lines.join("\n")}\n`);
   if (student !== null) form.set("student", String(student));
   for (const file of files) form.append(file.kind === "wiring" ? "wiring" : "files", file.content, file.name);
   return form;

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Finding, HandInPage } from "@/api/types";
 import { parseRow, type RowCursor } from "@/cursor/useRowCursor";
 import { BenchPanel } from "@/features/bench";
+import { Answers } from "./Answers";
 import { FindingList } from "./FindingList";
 import { RowsView } from "./RowsView";
 import { SourceView } from "./SourceView";
@@ -63,6 +64,11 @@ export function VerdictView({ course, page, cursor }: Props) {
         </section>
         <Sources key={`${page.id} ${active?.file ?? ""}`} page={page} active={active} />
       </div>
+      {page.verdict?.answers !== undefined && page.verdict.answers.length > 0 && (
+        <div className="mt-8">
+          <Answers answers={page.verdict.answers} />
+        </div>
+      )}
       {runs && (
         <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[repeat(2,minmax(0,1fr))]">
           <RowsView page={page} cursor={cursor} />

@@ -1,0 +1,133 @@
+/** The workings page: live derivation, editing by keyboard, saving, taking elsewhere, paper. */
+import { expect, test } from "@playwright/test";
+import { expectNoFaults, seriousFaults, signIn, watchFaults } from "./helpers";
+
+watchFaults();
+
+const GRADER = "/courses/1/exercises/2/workings";
+
+test("the row cursor is one for table, map, terms and address", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto(`${GRADER}?row=0101`);
+  const table = page.getByRole("grid", { name: "Truth table" });
+  await expect(table.getByRole("row", { name: /^5 / })).toHaveAttribute("aria-selected", "true");
+  const map = page.getByRole("application", { name: /Karnaugh map/ });
+  await expect(map).toHaveAccessibleName(/row 5 \(0101\) is 0/);
+  await map.focus();
+  await page.keyboard.press("ArrowUp");
+  await expect(page).toHaveURL(/row=0001/);
+  await expect(table.getByRole("row", { name: /^1 / })).toHaveAttribute("aria-selected", "true");
+  await expect(map).toHaveAccessibleName(/row 1 \(0001\) is 1/);
+  expect(await seriousFaults(page)).toEqual([]);
+  expectNoFaults();
+});
+
+test("what is typed is worked out at once, and a fault is told at its field while the text stays", async ({
+  page,
+}) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1");
+  await page.getByRole("button", { name: "New exercise" }).click();
+  const field = page.getByLabel("f =");
+  await field.fill("a'b + a b'");
+  await expect(page.getByText("With exclusive OR")).toBeVisible();
+  await field.fill("a + (b");
+  await expect(page.getByRole("alert")).toContainText("column 5: This ( is never closed.");
+  await expect(field).toHaveValue("a + (b");
+  await expect(page.getByText("Not saved until the fault is corrected")).toBeVisible();
+  await field.fill("a + b");
+  await expect(page.getByText("Workings · saved")).toBeVisible();
+  await page.getByLabel("Name of port 1").fill("brim");
+  await expect(field).toHaveValue("brim + b");
+  await expect(page.getByText("Workings · saved")).toBeVisible();
+  await page.reload();
+  await expect(page.getByLabel("f =")).toHaveValue("brim + b");
+  expectNoFaults();
+});
+
+test("cells of table and map are set by keyboard and change the behaviour", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1");
+  await page.getByRole("button", { name: "New exercise" }).click();
+  const table = page.getByRole("grid", { name: "Truth table" });
+  await table.focus();
+  await page.keyboard.press("End");
+  await page.keyboard.press("-");
+  await expect(page.getByLabel("f don't-cares")).toHaveValue("3");
+  await expect(page.getByLabel("f = Σm")).toHaveValue("");
+  const map = page.getByRole("application", { name: /Karnaugh map/ });
+  await map.focus();
+  await page.keyboard.press("ArrowLeft");
+  await page.keyboard.press("1");
+  await expect(page.getByLabel("f = Σm")).toHaveValue("2");
+  await expect(page.getByText("1 term, 1 literal, proved minimal").first()).toBeVisible();
+});
+
+test("a table from a spreadsheet brings signals and rows", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1");
+  await page.getByRole("button", { name: "New exercise" }).click();
+  await page.getByRole("button", { name: "Paste a table" }).click();
+  const text = page.getByLabel("Table", { exact: true });
+  await text.fill("x\ty\ts\n0\t0\t7");
+  await page.getByRole("button", { name: "Take it" }).click();
+  await expect(page.getByRole("dialog").getByRole("alert")).toContainText("7 is not 0, 1 or -");
+  await text.fill(
+    "x\ty\tcin\ts\tcarry\n0\t0\t0\t0\t0\n0\t0\t1\t1\t0\n0\t1\t0\t1\t0\n0\t1\t1\t0\t1\n1\t0\t0\t1\t0\n1\t0\t1\t0\t1\n1\t1\t0\t0\t1\n1\t1\t1\t1\t1",
+  );
+  await page.getByRole("button", { name: "Take it" }).click();
+  await page.getByRole("button", { name: "Close" }).click();
+  await expect(page.getByLabel("Name of port 3")).toHaveValue("cin");
+  await page.getByRole("radio", { name: "carry" }).click();
+  await expect(page.getByText("3 terms, 6 literals, proved minimal").first()).toBeVisible();
+  await page.getByLabel("Share products between the outputs").check();
+  await expect(page.getByText(/7 different products/)).toBeVisible();
+});
+
+test("forms are copied as Verilog, and handout and key are pages for paper", async ({ page, context }) => {
+  await context.grantPermissions(["clipboard-read", "clipboard-write"]);
+  await signIn(page, "ines");
+  await page.goto("/courses/1/exercises/1/workings");
+  await page.getByRole("button", { name: "Copy as Verilog" }).click();
+  await expect(page.getByText("copied")).toBeVisible();
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toContain(
+    "assign motor = ~full & ~gate & run;",
+  );
+  await page.getByRole("link", { name: "Key" }).click();
+  await expect(page.getByText("Minimal SOP").first()).toBeVisible();
+  expect(await seriousFaults(page)).toEqual([]);
+  await page.goto("/courses/1/exercises/1/handout");
+  await expect(page.getByRole("heading", { name: "Karnaugh maps and forms" })).toBeVisible();
+  await expect(page.getByText("motor as a minimal sum of products")).toBeVisible();
+  expect(await seriousFaults(page)).toEqual([]);
+  expectNoFaults();
+});
+
+test("a student types prepared answers in and sees how they were marked, but not the workings", async ({
+  page,
+}) => {
+  await signIn(page, "abel");
+  await page.goto("/courses/1/exercises/5");
+  await expect(page.getByRole("link", { name: "Workings" })).toHaveCount(0);
+  await page.getByRole("button", { name: "Hand in" }).click();
+  const design = "module m(input [2:0] lane, output [6:0] seg); assign seg = 0; endmodule\n";
+  await page
+    .getByLabel(/Design files/)
+    .setInputFiles([{ name: "m.v", mimeType: "text/plain", buffer: Buffer.from(design) }]);
+  await page.getByLabel("seg[6]: column of the truth table, 0 and 1 from row 0 on").fill("00001110");
+  await page.getByLabel("seg[6]: sum of products").fill("lane[2] lane[0]'");
+  await page.getByRole("dialog").getByRole("button", { name: "Hand in" }).click();
+  await expect(page.getByRole("heading", { name: "Prepared answers" })).toBeVisible();
+  await expect(page.getByText("1 of 7 marks")).toBeVisible();
+  await page.goto("/courses/1/exercises/5/workings");
+  await expect(page.getByRole("alert")).toContainText("Not allowed");
+});
+
+test("the workings fit a phone", async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await signIn(page, "ines");
+  await page.goto(GRADER);
+  await expect(page.getByRole("heading", { name: "Costs" })).toBeVisible();
+  const wide = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+  expect(wide).toBeLessThanOrEqual(0);
+});

@@ -1,0 +1,4 @@
+export { BlackBox } from "./BlackBox";
+export { Blank } from "./Blank";
+export { PaperFrame } from "./PaperFrame";
+export { PaperTable } from "./PaperTable";

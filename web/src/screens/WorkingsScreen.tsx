@@ -1,0 +1,94 @@
+import { Link } from "react-router";
+import type { WorkingsView as View } from "@/api/types";
+import { useRowCursor } from "@/cursor/useRowCursor";
+import { useRole } from "@/features/session";
+import { savingWords, useSavedWorkings, useWorkings, WorkingsView } from "@/features/workings";
+import { Choice } from "@/kit/Choice";
+import { ErrorNote, Loading } from "@/kit/notes";
+import { useStored } from "@/kit/useStored";
+import { useKey } from "./useKey";
+
+const NOTATIONS = [
+  { value: "prime", label: "a′" },
+  { value: "overline", label: "a̅" },
+  { value: "operators", label: "~a" },
+  { value: "words", label: "not a" },
+];
+
+function Page({ course, exercise, start }: { course: number; exercise: number; start: View }) {
+  const readOnly = useRole(course) !== "instructor";
+  const [notation, setNotation] = useStored("zesty-notation", "prime");
+  const [shared, setShared] = useStored("zesty-shared", "no");
+  const workings = useWorkings(start, { course, exercise, notation, shared: shared === "yes", readOnly });
+  const { draft, view, saving, change } = workings;
+  const cursor = useRowCursor(
+    Math.max(1, view.derivation?.inputs.length ?? start.derivation?.inputs.length ?? 1),
+  );
+  const base = `/courses/${course}/exercises/${exercise}`;
+  return (
+    <>
+      <title>{`Workings of ${draft.title} · Zesty Gate`}</title>
+      <nav aria-label="Way back" className="text-sm print:hidden">
+        <Link className="underline" to={`/courses/${course}`}>
+          Pass sheet
+        </Link>{" "}
+        /{" "}
+        <Link className="underline" to={base}>
+          {start.draft.title}
+        </Link>
+      </nav>
+      <div className="ledger mb-5 flex flex-wrap items-end gap-x-4 gap-y-2 pb-2">
+        <div className="min-w-60 grow">
+          <h1 className="sr-only">Workings of {draft.title}</h1>
+          <input
+            aria-label="Title"
+            className="w-full rounded-sm border border-transparent bg-transparent text-2xl font-bold hover:border-rule focus:border-rule-strong"
+            value={draft.title}
+            readOnly={readOnly}
+            onChange={(e) => change({ ...draft, title: e.target.value })}
+          />
+          <p
+            role="status"
+            className={
+              saving.state === "failed" || saving.state === "faulty" ? "text-rust-ink" : "text-ink-soft"
+            }
+          >
+            Workings · {savingWords(saving, readOnly ? "read only" : "saved")}
+          </p>
+        </div>
+        <Choice label="Notation" value={notation} options={NOTATIONS} onChange={setNotation} />
+        <Link
+          className="border border-rule-strong rounded-sm px-3 py-1.5 font-medium hover:bg-tint"
+          to={`${base}/handout`}
+        >
+          Handout
+        </Link>
+        <Link
+          className="border border-rule-strong rounded-sm px-3 py-1.5 font-medium hover:bg-tint"
+          to={`${base}/key`}
+        >
+          Key
+        </Link>
+      </div>
+      {saving.state === "failed" && <ErrorNote error={saving.error} />}
+      {workings.error !== null && <ErrorNote error={workings.error} />}
+      <WorkingsView
+        workings={workings}
+        cursor={cursor}
+        notation={notation}
+        shared={shared === "yes"}
+        setShared={(on) => setShared(on ? "yes" : "no")}
+        readOnly={readOnly}
+      />
+    </>
+  );
+}
+
+export function WorkingsScreen() {
+  const course = useKey("course");
+  const exercise = useKey("exercise");
+  const saved = useSavedWorkings(course, exercise);
+  if (saved.isPending) return <Loading what="the workings" />;
+  if (saved.isError) return <ErrorNote error={saved.error} onRetry={() => saved.refetch()} />;
+  return <Page key={exercise} course={course} exercise={exercise} start={saved.data} />;
+}
