@@ -47,6 +47,16 @@ test("one picture of each main view", async ({ page }) => {
   await page.getByRole("heading", { name: "Bench" }).scrollIntoViewIfNeeded();
   await page.getByRole("heading", { name: "Rows", exact: true }).evaluate((e) => e.scrollIntoView());
   await shoot(page, "bench");
+  await page.goto("/courses/1/exercises/2/workings?row=0101");
+  await page.getByRole("heading", { name: "Costs" }).waitFor();
+  await page.getByRole("heading", { name: "Truth table" }).evaluate((e) => e.scrollIntoView());
+  await shoot(page, "workings");
+  await page.goto("/courses/1/exercises/5/workings?row=101");
+  await page.getByRole("heading", { name: "Costs" }).waitFor();
+  await shoot(page, "workings-signals");
+  await page.goto("/courses/1/exercises/2/key");
+  await page.getByText("Minimal SOP").first().waitFor();
+  await shoot(page, "key");
   await open(page, "Abel Zestwick", "Gray-coded turntable");
   await page.getByRole("button", { name: "Dark page" }).click();
   await shoot(page, "verdict-dark");

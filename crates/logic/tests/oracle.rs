@@ -1,7 +1,8 @@
 //! Minimisation against values that no code of this project computed; `oracle/README.md` says where each comes from.
 
 use logic::{
-    Cube, Effort, Minimum, OutputColumn, RowSet, TruthTable, cover_rows, minimise, minimise_shared, parse_pla,
+    AskedForm, Cube, Effort, Minimum, OutputColumn, RowSet, Shape, TruthTable, cover_rows, judge_expression, minimise,
+    minimise_shared, parse_pla,
 };
 use serde_json::Value;
 
@@ -184,4 +185,38 @@ fn the_pla_files_hold_the_functions_of_the_same_name() {
             assert_eq!(column.dont_care.iter().collect::<Vec<_>>(), rows(&output["dontcares"]), "{name}");
         }
     }
+}
+
+#[test]
+fn no_form_of_sympy_is_cheaper_and_every_one_is_accepted_as_equal() {
+    let names: Vec<String> = ["a", "b", "c", "d", "e"].map(str::to_owned).to_vec();
+    let mut cheaper_here = 0;
+    for line in include_str!("oracle/sympy_forms.jsonl").lines() {
+        let known: Value = serde_json::from_str(line).unwrap();
+        let n = number(&known["n"]);
+        let (ones, dont_care, sop) = minimum(n, &rows(&known["minterms"]), &rows(&known["dontcares"]));
+        let zeros = ones.zip(&dont_care, |a, b| !(a | b));
+        let pos = minimise(&zeros, &dont_care, &Effort::default());
+        for (found, key) in [(&sop, "sop"), (&pos, "pos")] {
+            let theirs = rows(&known[key]);
+            if let [terms, literals] = theirs[..] {
+                let ours = (u64::from(found.terms), u64::from(found.literals));
+                assert!(ours <= (terms, literals), "{line}");
+                cheaper_here += u32::from(ours < (terms, literals));
+            }
+        }
+        // Their sum of products is another answer: equal on every care row, by our reader of expressions.
+        let wanted = OutputColumn { name: "f".into(), ones, dont_care };
+        let names = &names[..n as usize];
+        let signals: Vec<(String, Shape)> = names.iter().map(|s| (s.clone(), Shape::SCALAR)).collect();
+        let text = known["sop_text"].as_str().unwrap();
+        if !["True", "False"].contains(&text) {
+            let report = judge_expression(text, &signals, names, &wanted, AskedForm::Sop).unwrap();
+            assert!(report.equal() && report.form_fault.is_none(), "{text}");
+            let rows: Vec<u64> = report.form.unwrap().rows(n).iter().collect();
+            assert_eq!(rows, self::rows(&known["sop_rows"]), "{text}");
+        }
+    }
+    // SymPy's forms are minimal in terms but not always in literals.
+    assert!(cheaper_here > 0);
 }

@@ -2,7 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use store::{FileKind, NewFile, NewHandIn, NewVerdict, Role, Store, StoreError};
+use store::{FileKind, NewFile, NewHandIn, NewVerdict, Role, Store, StoreError, Typed};
 
 struct World {
     store: Store,
@@ -122,4 +122,44 @@ fn the_file_is_written_ahead_and_in_full() {
     assert_eq!(mode, "wal");
     let (id, _) = hand_in(&w, "x");
     assert!(raw.execute("UPDATE hand_ins SET attempt = 9 WHERE id = ?", [id]).is_err());
+}
+
+#[test]
+fn typing_on_makes_one_revision_until_a_verdict_rests_on_it() {
+    let w = world();
+    let save = |expected: i64, text: &str, at: i64| {
+        let typed = Typed { expected, title: "Hopper", text, author: w.instructor, window: 300 };
+        w.store.save_typing(w.course, w.exercise, &typed, at)
+    };
+    let second = save(1, "text 2", 100).unwrap();
+    let third = save(2, "text 3", 130).unwrap();
+    assert_eq!((second.number, third.number), (2, 3));
+    // The first revision stays for good; what was typed in between has been replaced.
+    let (id, _) = hand_in(&w, "module a; endmodule");
+    assert!(w.store.add_verdict(id, &verdict(second.id, "pass"), 131).is_err());
+    w.store.add_verdict(id, &verdict(third.id, "pass"), 131).unwrap();
+    let fourth = save(3, "text 4", 140).unwrap();
+    assert!(w.store.hand_in(w.course, id).unwrap().summary.stale);
+    w.store.add_verdict(id, &verdict(third.id, "pass"), 141).unwrap();
+    // Somebody else's newer revision is not overwritten.
+    assert!(matches!(save(3, "text 5", 150), Err(StoreError::Taken(_))));
+    assert_eq!(w.store.exercise(w.course, w.exercise).unwrap().revision.text, fourth.text);
+}
+
+#[test]
+fn prepared_answers_are_kept_with_the_hand_in() {
+    let w = world();
+    let files = vec![
+        NewFile { kind: FileKind::Design, name: "m.v".into(), bytes: b"module m; endmodule".to_vec() },
+        NewFile { kind: FileKind::Answers, name: "answers.toml".into(), bytes: b"[answers]".to_vec() },
+    ];
+    let new = NewHandIn {
+        exercise: w.exercise,
+        student: w.student,
+        submitted_by: w.student,
+        top: None,
+        files: files.clone(),
+    };
+    let (id, _) = w.store.add_hand_in(w.course, &new, 10).unwrap();
+    assert_eq!(w.store.hand_in(w.course, id).unwrap().files, files);
 }

@@ -33,6 +33,11 @@ impl Bits {
         self.words.iter().map(|w| w.count_ones()).sum()
     }
 
+    /// How many words it takes.
+    pub(crate) fn limit_words(&self) -> u64 {
+        self.words.len() as u64
+    }
+
     pub(crate) fn is_empty(&self) -> bool {
         self.words.iter().all(|w| *w == 0)
     }

@@ -53,10 +53,8 @@ impl Core {
         Self { rows, columns, row_columns, entries, floor }
     }
 
-    /// Prices to start from: an equal share for every row, or all of it for rows without a common column, whichever
-    /// bounds better.
-    fn start_prices(&self) -> Vec<f64> {
-        let shared = self.shared_prices();
+    /// The whole price of a column for rows without a common column, nothing for the others.
+    fn apart_prices(&self) -> Vec<f64> {
         let mut order: Vec<usize> = (0..self.rows).collect();
         order.sort_by_key(|r| (self.row_columns[*r].len(), *r));
         let mut blocked = vec![false; self.rows];
@@ -69,9 +67,10 @@ impl Core {
                 }
             }
         }
-        if apart.iter().sum::<f64>() > shared.iter().sum() { apart } else { shared }
+        apart
     }
 
+    /// An equal share for every row.
     fn shared_prices(&self) -> Vec<f64> {
         let share = |row: &Vec<u32>| {
             let widest = row.iter().map(|c| self.columns[*c as usize].2.len()).max().unwrap_or(1);
@@ -82,8 +81,13 @@ impl Core {
 
     /// Bounds for covers that could beat a best known one of cost `best`; stops as soon as it is clear that none can.
     pub(super) fn bound(&self, best: Cost, turns: usize, work: &mut u64) -> (Bound, Vec<f64>) {
-        let mut prices = self.start_prices();
-        let terms = self.ascend(&mut prices, turns, f64::from(best.terms), None, work);
+        let mut prices = self.shared_prices();
+        let mut terms = self.ascend(&mut prices, turns, f64::from(best.terms), None, work);
+        let apart = self.apart_prices();
+        if apart.iter().sum::<f64>() > terms {
+            prices = apart;
+            terms = prices.iter().sum();
+        }
         let terms = round_up(terms);
         if terms != best.terms {
             return (Bound { terms, literals: 0 }, prices);
@@ -105,7 +109,7 @@ impl Core {
         let mut toll = 1.0f64;
         let mut stale = 0;
         for _ in 0..turns {
-            *work = work.saturating_sub(self.entries);
+            *work = work.saturating_sub(self.entries * 3);
             let mut slope = vec![1.0f64; self.rows];
             let mut value: f64 = prices.iter().sum();
             let mut taken = 0.0;

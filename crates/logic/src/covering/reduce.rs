@@ -112,7 +112,8 @@ impl State {
     /// Elementary steps that a look at this state takes, roughly.
     pub(super) fn work(&self) -> u64 {
         let (rows, columns) = (u64::from(self.rows.count()), u64::from(self.columns.count()));
-        10 + (rows * rows + columns * columns) / 8
+        let words = |set: &Bits| set.limit_words();
+        100 + (rows * rows * words(&self.columns) + columns * columns * words(&self.rows)) / 2
     }
 
     /// The connected blocks of what is left: rows of different blocks share no column.

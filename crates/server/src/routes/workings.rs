@@ -63,7 +63,7 @@ fn view(worked: Worked, revision: i64, notation: &str, shared: bool) -> Workings
     let options = DeriveOptions {
         notation: Notation::from_key(notation).unwrap_or_default(),
         // A page has to answer at once: hard cases are marked as not proved.
-        effort: Effort { work: if small { 2_000_000 } else { 20_000_000 }, covers: 16, ..Effort::default() },
+        effort: Effort { work: if small { 2_000_000 } else { 200_000_000 }, covers: 16, ..Effort::default() },
         steps: small,
         shared,
         canonical: small,

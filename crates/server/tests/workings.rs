@@ -1,0 +1,94 @@
+//! The workings over HTTP: working out, editing, saving, and what happens when two people save.
+
+#![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
+
+use actix_web::cookie::Cookie;
+use actix_web::dev::{Service, ServiceResponse};
+use actix_web::{App, test as at, web};
+use serde_json::{Value, json};
+use server::{AppState, configure, hash_password};
+use store::Store;
+
+const EXERCISE: &str = include_str!("../../../demo/weight-grader/exercise.toml");
+const PASSWORD: &str = "lemon-peel";
+
+macro_rules! world {
+    ($app:ident, $cookie:ident) => {
+        let folder = tempfile::tempdir().unwrap();
+        let store = Store::open(folder.path()).unwrap();
+        let instructor = store.add_person("ines", "ines", &hash_password(PASSWORD).unwrap(), 1).unwrap();
+        let course = store.add_course("Packhouse Controls", instructor, 1).unwrap();
+        store.add_exercise(course, "Weight grader", EXERCISE, instructor, 1).unwrap();
+        let state = AppState::new(store, None);
+        let $app = at::init_service(App::new().app_data(web::Data::from(state)).configure(configure)).await;
+        let body = json!({ "name": "ines", "password": PASSWORD });
+        let response = at::call_service(&$app, at::TestRequest::post().uri("/api/sign-in").set_json(body).to_request()).await;
+        let $cookie: Cookie<'static> = response.response().cookies().next().unwrap().into_owned();
+    };
+}
+
+async fn ask<S, B>(app: &S, cookie: &Cookie<'static>, request: at::TestRequest) -> (u16, Value)
+where
+    S: Service<actix_http::Request, Response = ServiceResponse<B>, Error = actix_web::Error>,
+    B: actix_web::body::MessageBody,
+{
+    let response = at::call_service(app, request.cookie(cookie.clone()).to_request()).await;
+    let status = response.status().as_u16();
+    (status, serde_json::from_slice(&at::read_body(response).await).unwrap_or(Value::Null))
+}
+
+const ONE: &str = "/api/courses/1/exercises/1/workings";
+
+#[actix_web::test]
+async fn the_workings_hold_table_maps_forms_and_steps() {
+    world!(app, cookie);
+    let (status, view) = ask(&app, &cookie, at::TestRequest::get().uri(ONE)).await;
+    assert_eq!(status, 200);
+    assert_eq!(view["columns"][0]["values"], "1111000000------");
+    let small = &view["derivation"]["outputs"][0];
+    assert_eq!(small["sop"]["covers"][0]["cubes"], json!(["00--"]));
+    assert_eq!(small["sop_steps"]["chart_primes"], json!(["00--", "-01-"]));
+    assert!(view["exports"].as_array().unwrap().iter().any(|e| e["kind"] == "vhdl"));
+}
+
+#[actix_web::test]
+async fn an_edit_is_carried_out_and_saved_as_a_revision_others_can_collide_with() {
+    world!(app, cookie);
+    let (_, view) = ask(&app, &cookie, at::TestRequest::get().uri(ONE)).await;
+    let request = json!({
+        "exercise": 1, "draft": view["draft"], "notation": "operators", "shared": true,
+        "edit": { "kind": "cell", "output": "small", "row": 3, "value": "-" },
+    });
+    let post = at::TestRequest::post().uri("/api/courses/1/workings").set_json(request);
+    let (status, worked) = ask(&app, &cookie, post).await;
+    assert_eq!((status, worked["problem"].clone()), (200, Value::Null));
+    assert_eq!(worked["draft"]["behaviour"]["dont_cares"][0]["text"], "3, 10, 11, 12, 13, 14, 15");
+    assert_eq!(worked["derivation"]["shared"]["optimal"], true);
+    let save = |revision: i64| {
+        at::TestRequest::put().uri(ONE).set_json(json!({ "revision": revision, "draft": worked["draft"] }))
+    };
+    let (status, saved) = ask(&app, &cookie, save(1)).await;
+    assert_eq!((status, saved["revision"].as_i64()), (200, Some(2)));
+    let (status, problem) = ask(&app, &cookie, save(1)).await;
+    assert_eq!((status, problem["title"].as_str()), (409, Some("Changed meanwhile")));
+    let (_, page) = ask(&app, &cookie, at::TestRequest::get().uri("/api/courses/1/exercises/1")).await;
+    let text = page["text"].as_str().unwrap();
+    assert!(text.contains("[wiring]") && text.contains("small = [0, 1, 2]"), "{text}");
+}
+
+#[actix_web::test]
+async fn a_faulty_draft_is_answered_with_its_field_and_never_saved() {
+    world!(app, cookie);
+    let (_, view) = ask(&app, &cookie, at::TestRequest::get().uri(ONE)).await;
+    let mut draft = view["draft"].clone();
+    draft["behaviour"]["terms"][1]["text"] = json!("4, 5, 16");
+    let request = json!({ "exercise": 1, "draft": draft, "notation": "prime", "shared": false, "edit": null });
+    let (status, worked) =
+        ask(&app, &cookie, at::TestRequest::post().uri("/api/courses/1/workings").set_json(request)).await;
+    assert_eq!((status, worked["problem"]["field"].as_str()), (200, Some("terms.medium")));
+    assert_eq!(worked["draft"], draft);
+    let put = at::TestRequest::put().uri(ONE).set_json(json!({ "revision": 1, "draft": draft }));
+    let (status, problem) = ask(&app, &cookie, put).await;
+    assert_eq!(status, 422);
+    assert_eq!(problem["detail"], "Column 7: there is no row 16: the inputs have rows 0 to 15 only.");
+}
