@@ -49,6 +49,7 @@ test("one picture of each main view", async ({ page }) => {
   await shoot(page, "bench");
   await page.goto("/courses/1/exercises/2/workings?row=0101");
   await page.getByRole("heading", { name: "Costs" }).waitFor();
+  await page.getByRole("radio", { name: "large" }).click();
   await page.getByRole("heading", { name: "Truth table" }).evaluate((e) => e.scrollIntoView());
   await shoot(page, "workings");
   await page.goto("/courses/1/exercises/5/workings?row=101");

@@ -247,12 +247,12 @@ fn from_reference(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_
     if let Some(d) = units.diagnostics.iter().find(|d| d.stops()) {
         return Err(told(d));
     }
-    let chosen = names::choose_top(&units, ports, raw.top.as_deref());
+    let chosen = names::choose_top(&units.list(), ports, raw.top.as_deref());
     let top = match chosen {
         Ok(top) => top,
         Err(d) => return Err(told(&d)),
     };
-    let elaborated = languages::elaborate(&units, top, &mut budget);
+    let elaborated = languages::elaborate(&units, &top, ports, &mut budget);
     let Some(design) = &elaborated.whole else {
         let first = elaborated.diagnostics.iter().find(|d| d.stops());
         return Err(first.map_or_else(|| fail("The reference can't be used.".into()), told));

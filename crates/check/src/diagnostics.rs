@@ -12,7 +12,7 @@ fn stop(code: &'static str, stage: Stage, message: impl Into<String>, action: im
 // ---- files ----
 
 pub(crate) fn no_files() -> Diagnostic {
-    stop("no-files", Stage::Names, "The hand-in holds no design file.", "Add a Verilog file (.v).")
+    stop("no-files", Stage::Names, "The hand-in holds no design file.", "Add a Verilog (.v) or VHDL (.vhd) file.")
 }
 
 pub(crate) fn empty_file(name: &str) -> Diagnostic {
@@ -30,7 +30,7 @@ pub(crate) fn large_file(name: &str, bytes: usize) -> Diagnostic {
 
 pub(crate) fn unknown_file_kind(name: &str) -> Diagnostic {
     let message = format!("`{name}` has an ending that is not read.");
-    stop("unknown-file-kind", Stage::Names, message, "Name Verilog files `.v` or `.sv`.")
+    stop("unknown-file-kind", Stage::Names, message, "Name Verilog files `.v` or `.sv`, VHDL files `.vhd` or `.vhdl`.")
 }
 
 pub(crate) fn language_not_allowed(name: &str, language: &str) -> Diagnostic {
@@ -44,19 +44,19 @@ pub(crate) fn no_top() -> Diagnostic {
     stop(
         "no-top",
         Stage::Names,
-        "No module has ports, so none can be the design.",
-        "Give the design's module its ports.",
+        "No module or entity has ports, so none can be the design.",
+        "Give the design its ports.",
     )
 }
 
 pub(crate) fn unknown_top(name: &str, near: Option<&str>) -> Diagnostic {
     let action = near.map_or("Name a module of the hand-in.".to_owned(), |n| format!("Write `{n}`."));
-    stop("unknown-top", Stage::Names, format!("There is no module `{name}` to take as the top."), action)
+    stop("unknown-top", Stage::Names, format!("There is no module or entity `{name}` to take as the top."), action)
 }
 
 pub(crate) fn no_clear_top<'a>(names: impl Iterator<Item = &'a str>, at: Span) -> Diagnostic {
     let list: Vec<String> = names.map(|n| format!("`{n}`")).collect();
-    let message = format!("It isn't clear which module is the design: {} stand side by side.", list.join(" and "));
+    let message = format!("It isn't clear which unit is the design: {} stand side by side.", list.join(" and "));
     stop("no-clear-top", Stage::Names, message, "Hand in one of them, or say which one is the top.").at(at)
 }
 

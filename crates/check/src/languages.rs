@@ -1,33 +1,109 @@
 //! The one place that picks a language by file ending.
 
-use base::{Budget, Diagnostic, SourceMap};
+use crate::exercise::ExercisePort;
+use base::{Budget, Diagnostic, SourceMap, Span};
 use design::Design;
 
+/// The languages that a design may be written in.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Language {
+    Verilog,
+    Vhdl,
+}
+
+impl Language {
+    /// Its word in exercise files.
+    pub(crate) fn key(self) -> &'static str {
+        match self {
+            Language::Verilog => "verilog",
+            Language::Vhdl => "vhdl",
+        }
+    }
+}
+
 /// The units of all files.
+#[derive(Default)]
 pub(crate) struct Units {
-    pub(crate) modules: Vec<verilog::Module>,
+    modules: Vec<verilog::Module>,
+    vhdl: Vec<vhdl::DesignUnit>,
     pub(crate) diagnostics: Vec<Diagnostic>,
 }
 
-/// A unit that may be the top.
-pub(crate) type Unit = verilog::Module;
+/// A module or entity, as far as choosing the top needs to know it.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub(crate) struct Unit {
+    pub(crate) language: Language,
+    /// Its name; VHDL's in lower case.
+    pub(crate) name: String,
+    /// Where the name stands.
+    pub(crate) span: Span,
+    /// Names of its ports.
+    pub(crate) ports: Vec<String>,
+    /// Names of the units that it instantiates.
+    pub(crate) instantiates: Vec<String>,
+}
+
+impl Unit {
+    /// Is this the unit's name? VHDL doesn't tell capitals apart.
+    pub(crate) fn is_called(&self, name: &str) -> bool {
+        match self.language {
+            Language::Verilog => self.name == name,
+            Language::Vhdl => self.name.eq_ignore_ascii_case(name),
+        }
+    }
+}
+
+impl Units {
+    /// Modules and entities in the order of the files.
+    pub(crate) fn list(&self) -> Vec<Unit> {
+        let modules = self.modules.iter().map(|m| Unit {
+            language: Language::Verilog,
+            name: m.name.name.clone(),
+            span: m.name.span,
+            ports: m.ports().into_iter().map(|p| p.name.name).collect(),
+            instantiates: m.instantiates().iter().map(|i| i.name.clone()).collect(),
+        });
+        let entities = self.vhdl.iter().filter_map(|unit| {
+            let name = unit.entity()?;
+            let inside = self.vhdl.iter().filter_map(vhdl::DesignUnit::instantiates);
+            let inside = inside.filter(|(entity, _)| *entity == name.name).flat_map(|(_, list)| list);
+            Some(Unit {
+                language: Language::Vhdl,
+                name: name.name.clone(),
+                span: name.span,
+                ports: unit.port_names().into_iter().map(str::to_owned).collect(),
+                instantiates: inside.map(str::to_owned).collect(),
+            })
+        });
+        modules.chain(entities).collect()
+    }
+}
 
 /// The language of a file by its ending; `None` for one that is not read.
-pub(crate) fn language(name: &str) -> Option<&'static str> {
+pub(crate) fn language(name: &str) -> Option<Language> {
     let ending = name.rsplit_once('.').map_or("", |(_, e)| e).to_ascii_lowercase();
     match ending.as_str() {
-        "v" | "sv" | "vh" | "svh" | "verilog" => Some("verilog"),
+        "v" | "sv" | "vh" | "svh" | "verilog" => Some(Language::Verilog),
+        "vhd" | "vhdl" => Some(Language::Vhdl),
         _ => None,
     }
 }
 
 pub(crate) fn parse(sources: &SourceMap, budget: &mut Budget) -> Units {
-    let mut units = Units { modules: Vec::new(), diagnostics: Vec::new() };
+    let mut units = Units::default();
     for (id, file) in sources.files() {
-        if language(&file.name) == Some("verilog") {
-            let parsed = verilog::parse(id, file, budget);
-            units.modules.extend(parsed.modules);
-            units.diagnostics.extend(parsed.diagnostics);
+        match language(&file.name) {
+            Some(Language::Verilog) => {
+                let parsed = verilog::parse(id, file, budget);
+                units.modules.extend(parsed.modules);
+                units.diagnostics.extend(parsed.diagnostics);
+            }
+            Some(Language::Vhdl) => {
+                let parsed = vhdl::parse(id, file, budget);
+                units.vhdl.extend(parsed.units);
+                units.diagnostics.extend(parsed.diagnostics);
+            }
+            None => {}
         }
     }
     units
@@ -39,10 +115,38 @@ pub(crate) struct Elaborated {
     pub(crate) diagnostics: Vec<Diagnostic>,
 }
 
-pub(crate) fn elaborate(units: &Units, top: &Unit, budget: &mut Budget) -> Elaborated {
-    let modules: Vec<&verilog::Module> = units.modules.iter().collect();
+/// Elaborates a unit. Ports of a VHDL entity take the spelling of the exercise's, since VHDL doesn't tell capitals apart.
+pub(crate) fn elaborate(units: &Units, top: &Unit, ports: &[ExercisePort], budget: &mut Budget) -> Elaborated {
     // Elaboration and synthesis use no stack along chains, so they may go deeper than a parser.
     let mut deep = budget.clone().with_depth(4_000);
-    let verilog::Elaborated { whole, diagnostics } = verilog::elaborate(&modules, top, &mut deep);
-    Elaborated { whole, diagnostics }
+    match top.language {
+        Language::Verilog => {
+            let modules: Vec<&verilog::Module> = units.modules.iter().collect();
+            let Some(module) = modules.iter().copied().find(|m| m.name.span == top.span) else {
+                return Elaborated { whole: None, diagnostics: Vec::new() };
+            };
+            let verilog::Elaborated { whole, diagnostics } = verilog::elaborate(&modules, module, &mut deep);
+            Elaborated { whole, diagnostics }
+        }
+        Language::Vhdl => {
+            let list: Vec<&vhdl::DesignUnit> = units.vhdl.iter().collect();
+            // VHDL recurses into expressions and instances alike, so it keeps the parser's depth.
+            let mut shallow = budget.clone().with_depth(400);
+            let vhdl::Elaborated { mut whole, diagnostics } = vhdl::elaborate(&list, &top.name, &mut shallow);
+            if let Some(design) = &mut whole {
+                adopt_spelling(design, ports);
+            }
+            Elaborated { whole, diagnostics }
+        }
+    }
+}
+
+fn adopt_spelling(design: &mut Design, ports: &[ExercisePort]) {
+    let signals: Vec<_> = design.scopes[design.top].ports.iter().map(|p| p.signal).collect();
+    for signal in signals {
+        let name = &design.signals[signal].name;
+        if let Some(port) = ports.iter().find(|p| p.name.eq_ignore_ascii_case(name)) {
+            design.signals[signal].name = port.name.clone();
+        }
+    }
 }

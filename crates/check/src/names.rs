@@ -2,64 +2,48 @@
 
 use crate::diagnostics as say;
 use crate::exercise::ExercisePort;
-use crate::languages::{Unit, Units};
+use crate::languages::{Language, Unit};
 use base::Diagnostic;
 use design::{Design, Direction};
 
 /// The unit to check: the one asked for; else the only one that nobody instantiates; else, of several, the one whose
 /// ports are named as the exercise's.
-pub(crate) fn choose_top<'u>(
-    units: &'u Units,
-    ports: &[ExercisePort],
-    asked: Option<&str>,
-) -> Result<&'u Unit, Box<Diagnostic>> {
+pub(crate) fn choose_top(units: &[Unit], ports: &[ExercisePort], asked: Option<&str>) -> Result<Unit, Box<Diagnostic>> {
     if let Some(name) = asked {
-        return units.modules.iter().find(|m| m.name.name == name).ok_or_else(|| {
-            let near = base::nearest(name, units.modules.iter().map(|m| m.name.name.as_str()));
+        return units.iter().find(|u| u.is_called(name)).cloned().ok_or_else(|| {
+            let near = base::nearest(name, units.iter().map(|u| u.name.as_str()));
             Box::new(say::unknown_top(name, near))
         });
     }
-    let used: Vec<&str> = units.modules.iter().flat_map(Unit::instantiates).map(|i| i.name.as_str()).collect();
-    let has_ports = |m: &&Unit| !m.ports().is_empty();
-    let tops: Vec<&Unit> =
-        units.modules.iter().filter(|m| !used.contains(&m.name.name.as_str())).filter(has_ports).collect();
-    // A testbench has no ports and may instantiate the design: then look among all modules with ports.
-    let bench_uses: Vec<&str> = units
-        .modules
-        .iter()
-        .filter(|m| m.ports().is_empty())
-        .flat_map(Unit::instantiates)
-        .map(|i| i.name.as_str())
-        .collect();
-    let inner: Vec<&str> = units
-        .modules
-        .iter()
-        .filter(|m| !m.ports().is_empty())
-        .flat_map(Unit::instantiates)
-        .map(|i| i.name.as_str())
-        .collect();
-    let mut candidates = tops;
-    for module in units.modules.iter().filter(has_ports) {
-        let name = module.name.name.as_str();
-        let only_in_bench = bench_uses.contains(&name) && !inner.contains(&name);
-        if only_in_bench && !candidates.iter().any(|c| c.name.name == name) {
-            candidates.push(module);
+    let uses = |by: &dyn Fn(&&Unit) -> bool, unit: &Unit| {
+        units.iter().filter(by).any(|other| other.instantiates.iter().any(|name| unit.is_called(name)))
+    };
+    let has_ports = |u: &&Unit| !u.ports.is_empty();
+    let mut candidates: Vec<&Unit> = units.iter().filter(has_ports).filter(|u| !uses(&|_| true, u)).collect();
+    // A testbench has no ports and may instantiate the design: what only a testbench uses may be the design.
+    for unit in units.iter().filter(has_ports) {
+        let only_in_bench = uses(&|u| u.ports.is_empty(), unit) && !uses(&|u| !u.ports.is_empty(), unit);
+        if only_in_bench && !candidates.contains(&unit) {
+            candidates.push(unit);
         }
     }
     match candidates.as_slice() {
-        [] => units.modules.iter().find(has_ports).ok_or_else(|| Box::new(say::no_top())),
-        [only] => Ok(only),
+        [] => units.iter().find(has_ports).cloned().ok_or_else(|| Box::new(say::no_top())),
+        [only] => Ok((*only).clone()),
         several => {
-            let fits = |m: &&&Unit| {
-                let names: Vec<String> = m.ports().into_iter().map(|p| p.name.name).collect();
-                ports.iter().all(|p| names.contains(&p.name)) && names.len() == ports.len()
+            let fits = |u: &&&Unit| {
+                let same = |name: &str, port: &ExercisePort| match u.language {
+                    Language::Verilog => port.name == name,
+                    Language::Vhdl => port.name.eq_ignore_ascii_case(name),
+                };
+                ports.iter().all(|p| u.ports.iter().any(|name| same(name, p))) && u.ports.len() == ports.len()
             };
             let fitting: Vec<&&Unit> = several.iter().filter(fits).collect();
             match fitting.as_slice() {
-                [only] => Ok(only),
+                [only] => Ok((**only).clone()),
                 _ => {
-                    let names = several.iter().map(|m| m.name.name.as_str());
-                    Err(Box::new(say::no_clear_top(names, several[0].name.span)))
+                    let names = several.iter().map(|u| u.name.as_str());
+                    Err(Box::new(say::no_clear_top(names, several[0].span)))
                 }
             }
         }

@@ -164,8 +164,8 @@ impl<'e> Run<'e> {
                 found.push(say::unknown_file_kind(&file.name));
                 continue;
             };
-            if !self.exercise.languages.is_empty() && !self.exercise.languages.iter().any(|l| l == language) {
-                found.push(say::language_not_allowed(&file.name, language));
+            if !self.exercise.languages.is_empty() && !self.exercise.languages.iter().any(|l| l == language.key()) {
+                found.push(say::language_not_allowed(&file.name, language.key()));
                 continue;
             }
             match SourceFile::decode(&file.name, &file.bytes) {
@@ -197,7 +197,7 @@ impl<'e> Run<'e> {
             self.skip(&[S::Names, S::Structure, S::Behaviour], "The source has to be legal first.");
             return None;
         }
-        let top = match names::choose_top(&units, &self.exercise.ports, top) {
+        let top = match names::choose_top(&units.list(), &self.exercise.ports, top) {
             Ok(top) => top,
             Err(diagnostic) => {
                 self.add(vec![*diagnostic]);
@@ -205,7 +205,7 @@ impl<'e> Run<'e> {
                 return None;
             }
         };
-        let elaborated = languages::elaborate(&units, top, &mut self.budget);
+        let elaborated = languages::elaborate(&units, &top, &self.exercise.ports, &mut self.budget);
         self.add(elaborated.diagnostics);
         let Some(design) = elaborated.whole else {
             self.skip(&[S::Names, S::Structure, S::Behaviour], "The source has to be legal first.");

@@ -1,0 +1,6 @@
+library ieee;
+use ieee.std_logic_1164.all;
+entity m is
+  port (a : in std_logic, -- ERR comma-between-ports
+        y : out std_logic);
+end entity;

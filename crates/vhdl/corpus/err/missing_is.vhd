@@ -1,0 +1,5 @@
+library ieee;
+use ieee.std_logic_1164.all;
+entity m -- ERR missing-word
+  port (a : in std_logic; y : out std_logic);
+end entity;

@@ -1,0 +1,11 @@
+library ieee;
+use ieee.std_logic_1164.all;
+entity lane_letter is
+  port (lane : in std_logic_vector(2 downto 0); seg : out std_logic_vector(6 downto 0));
+end entity;
+architecture sel of lane_letter is
+begin
+  with lane select
+    seg <= "0001000" when "000", "0110001" when "001", "0110000" when "010", "0111000" when "011",
+           "1001000" when "100", "1000011" when "101", "1110001" when "110", "0011000" when others;
+end architecture;

@@ -1,0 +1,349 @@
+//! Expressions and names (IEEE 1076-2008 clauses 8 and 9).
+
+use super::{Parse, Parser};
+use crate::lexer::TokenKind;
+use crate::tree::{Association, Expr, ExprKind, Range};
+use base::Span;
+
+const LOGICAL: [&str; 6] = ["and", "or", "nand", "nor", "xor", "xnor"];
+const RELATIONS: [&str; 12] = ["=", "/=", "<", "<=", ">", ">=", "?=", "?/=", "?<", "?<=", "?>", "?>="];
+const SHIFTS: [&str; 6] = ["sll", "srl", "sla", "sra", "rol", "ror"];
+
+impl Parser<'_, '_> {
+    pub(super) fn expression(&mut self) -> Parse<Expr> {
+        self.deeper()?;
+        let left = self.relation()?;
+        let value = self.logical(left)?;
+        self.budget.leave();
+        Ok(value)
+    }
+
+    fn logical(&mut self, mut left: Expr) -> Parse<Expr> {
+        let mut first: Option<&'static str> = None;
+        while let TokenKind::Keyword(word) = *self.peek() {
+            if !LOGICAL.contains(&word) {
+                break;
+            }
+            if let Some(first) = first
+                && first != word
+            {
+                // IEEE 1076-2008 9.1: different logical operators need parentheses.
+                let span = self.span();
+                return self.fail(mixed(first, word, span));
+            }
+            first = Some(word);
+            self.next();
+            let right = self.relation()?;
+            left = binary(word, left, right);
+        }
+        Ok(left)
+    }
+
+    fn operator(&self, list: &[&'static str]) -> Option<&'static str> {
+        match *self.peek() {
+            TokenKind::Symbol(s) | TokenKind::Keyword(s) => list.iter().find(|o| **o == s).copied(),
+            _ => None,
+        }
+    }
+
+    fn relation(&mut self) -> Parse<Expr> {
+        let left = self.shift()?;
+        match self.operator(&RELATIONS) {
+            Some(op) => {
+                self.next();
+                let right = self.shift()?;
+                Ok(binary(op, left, right))
+            }
+            None => Ok(left),
+        }
+    }
+
+    fn shift(&mut self) -> Parse<Expr> {
+        let left = self.sum()?;
+        match self.operator(&SHIFTS) {
+            Some(op) => {
+                self.next();
+                let right = self.sum()?;
+                Ok(binary(op, left, right))
+            }
+            None => Ok(left),
+        }
+    }
+
+    fn sum(&mut self) -> Parse<Expr> {
+        let start = self.span();
+        let sign = self.operator(&["+", "-"]);
+        if sign.is_some() {
+            self.next();
+        }
+        let mut left = self.term()?;
+        if let Some(sign) = sign {
+            let span = start.to(left.span);
+            left = Expr { kind: ExprKind::Unary(sign, Box::new(left)), span };
+        }
+        while let Some(op) = self.operator(&["+", "-", "&"]) {
+            self.next();
+            let right = self.term()?;
+            left = binary(op, left, right);
+        }
+        Ok(left)
+    }
+
+    fn term(&mut self) -> Parse<Expr> {
+        let mut left = self.factor()?;
+        while let Some(op) = self.operator(&["*", "/", "mod", "rem"]) {
+            self.next();
+            let right = self.factor()?;
+            left = binary(op, left, right);
+        }
+        Ok(left)
+    }
+
+    fn factor(&mut self) -> Parse<Expr> {
+        let start = self.span();
+        for op in ["not", "abs", "??", "and", "or", "nand", "nor", "xor", "xnor"] {
+            if self.operator(&["not", "abs", "??", "and", "or", "nand", "nor", "xor", "xnor"]) == Some(op) {
+                self.next();
+                self.deeper()?;
+                let operand = self.factor()?;
+                self.budget.leave();
+                let span = start.to(operand.span);
+                return Ok(Expr { kind: ExprKind::Unary(op, Box::new(operand)), span });
+            }
+        }
+        let base = self.primary()?;
+        if self.eat_symbol("**") {
+            let power = self.primary()?;
+            return Ok(binary("**", base, power));
+        }
+        Ok(base)
+    }
+
+    fn primary(&mut self) -> Parse<Expr> {
+        let span = self.span();
+        let simple = |kind| Expr { kind, span };
+        let value = match self.peek().clone() {
+            TokenKind::Integer(n) => {
+                self.next();
+                if let TokenKind::Name(unit) = self.peek()
+                    && matches!(unit.as_str(), "fs" | "ps" | "ns" | "us" | "ms" | "sec" | "min" | "hr")
+                {
+                    self.next();
+                    return Ok(simple(ExprKind::Physical));
+                }
+                return Ok(simple(ExprKind::Integer(n)));
+            }
+            TokenKind::Real(n) => {
+                self.next();
+                if let TokenKind::Name(unit) = self.peek()
+                    && matches!(unit.as_str(), "ns" | "us" | "ms" | "sec")
+                {
+                    self.next();
+                    return Ok(simple(ExprKind::Physical));
+                }
+                return Ok(simple(ExprKind::Real(n)));
+            }
+            TokenKind::Character(c) => {
+                self.next();
+                return Ok(simple(ExprKind::Character(c)));
+            }
+            TokenKind::BitString { base, signed, length, digits } => {
+                self.next();
+                return Ok(simple(ExprKind::Bits { base, signed, length, digits }));
+            }
+            TokenKind::Keyword("others") => {
+                self.next();
+                return Ok(simple(ExprKind::Others));
+            }
+            TokenKind::Keyword("open") => {
+                self.next();
+                return Ok(simple(ExprKind::Open));
+            }
+            TokenKind::Keyword("null") => {
+                self.next();
+                return Ok(simple(ExprKind::Open));
+            }
+            TokenKind::Text(text) => {
+                self.next();
+                // An operator called by its name, `"and"(a, b)`, is a text before a parenthesis.
+                simple(ExprKind::Text(text))
+            }
+            TokenKind::Symbol("(") => self.aggregate()?,
+            TokenKind::Name(name) => {
+                self.next();
+                simple(ExprKind::Name(name))
+            }
+            _ => return self.expected("a value"),
+        };
+        self.suffixes(value)
+    }
+
+    fn suffixes(&mut self, mut value: Expr) -> Parse<Expr> {
+        loop {
+            let start = value.span;
+            if self.is_symbol("(")
+                && matches!(
+                    value.kind,
+                    ExprKind::Name(_)
+                        | ExprKind::Select(..)
+                        | ExprKind::Call(..)
+                        | ExprKind::Attribute(..)
+                        | ExprKind::Text(_)
+                )
+            {
+                let (list, slice) = self.arguments()?;
+                let span = start.to(self.before());
+                value = Expr { kind: ExprKind::Call(Box::new(value), list, slice.map(Box::new)), span };
+            } else if self.is_symbol(".") {
+                self.next();
+                if self.is_word("all") {
+                    self.next();
+                    continue;
+                }
+                let field = self.ident("the name of a field")?;
+                let span = start.to(field.span);
+                value = Expr { kind: ExprKind::Select(Box::new(value), field), span };
+            } else if self.is_symbol("'") {
+                self.next();
+                if self.is_symbol("(") {
+                    let inner = self.aggregate()?;
+                    let span = start.to(inner.span);
+                    value = Expr { kind: ExprKind::Qualified(Box::new(value), Box::new(inner)), span };
+                    continue;
+                }
+                let name = if self.is_word("range") || self.is_word("subtype") {
+                    let span = self.span();
+                    self.next();
+                    crate::tree::Ident { name: "range".into(), span }
+                } else {
+                    self.ident("the name of an attribute")?
+                };
+                let span = start.to(name.span);
+                value = Expr { kind: ExprKind::Attribute(Box::new(value), name), span };
+            } else {
+                return Ok(value);
+            }
+        }
+    }
+
+    /// What stands in the parentheses behind a name: arguments, indices, or one slice.
+    fn arguments(&mut self) -> Parse<(Vec<Association>, Option<Range>)> {
+        let open = self.span();
+        self.next();
+        let mut list = Vec::new();
+        let mut slice = None;
+        loop {
+            let first = self.range()?;
+            match first {
+                Range::Bounds { .. } => slice = Some(first),
+                Range::Of(value) => {
+                    let span = value.span;
+                    if self.eat_symbol("=>") {
+                        let actual = self.expression()?;
+                        let span = span.to(actual.span);
+                        list.push(association(Some(*value), actual, span));
+                    } else {
+                        list.push(association(None, *value, span));
+                    }
+                }
+            }
+            if !self.eat_symbol(",") {
+                break;
+            }
+        }
+        self.close(open)?;
+        Ok((list, slice))
+    }
+
+    /// `( … )`: a value in parentheses, or an aggregate.
+    pub(super) fn aggregate(&mut self) -> Parse<Expr> {
+        let open = self.span();
+        self.next();
+        self.deeper()?;
+        let mut elements: Vec<(Vec<Range>, Expr)> = Vec::new();
+        let mut named = false;
+        loop {
+            let mut choices = vec![self.range()?];
+            while self.eat_symbol("|") {
+                choices.push(self.range()?);
+            }
+            if self.eat_symbol("=>") {
+                named = true;
+                let value = self.expression()?;
+                elements.push((choices, value));
+            } else {
+                match choices.pop() {
+                    Some(Range::Of(value)) if choices.is_empty() => elements.push((Vec::new(), *value)),
+                    _ => return self.expected("`=>`"),
+                }
+            }
+            if !self.eat_symbol(",") {
+                break;
+            }
+        }
+        self.close(open)?;
+        self.budget.leave();
+        let span = open.to(self.before());
+        if !named && elements.len() == 1 {
+            let (_, mut inner) = elements.remove(0);
+            inner.span = span;
+            return Ok(inner);
+        }
+        Ok(Expr { kind: ExprKind::Aggregate(elements), span })
+    }
+
+    /// `port map ( … )` and `generic map ( … )`.
+    pub(super) fn association_list(&mut self) -> Parse<Vec<Association>> {
+        let open = self.span();
+        self.symbol("(", "`(` and the connections")?;
+        let mut list = Vec::new();
+        loop {
+            if self.is_symbol(")") && !list.is_empty() {
+                let at = self.before();
+                return self.fail(crate::diagnostics::semicolon_after_last_port(at));
+            }
+            let first = self.expression()?;
+            let span = first.span;
+            if self.eat_symbol("=>") {
+                let actual = self.expression()?;
+                let span = span.to(actual.span);
+                list.push(association(Some(first), actual, span));
+            } else {
+                list.push(association(None, first, span));
+            }
+            if self.is_symbol(";") {
+                let span = self.span();
+                return self.fail(crate::diagnostics::expected("`,` or `)`", "`;`", span));
+            }
+            if !self.eat_symbol(",") {
+                break;
+            }
+        }
+        self.close(open)?;
+        Ok(list)
+    }
+}
+
+fn association(formal: Option<Expr>, actual: Expr, span: Span) -> Association {
+    let actual = if actual.kind == ExprKind::Open { None } else { Some(actual) };
+    Association { formal, actual, span }
+}
+
+fn binary(op: &'static str, left: Expr, right: Expr) -> Expr {
+    let span = left.span.to(right.span);
+    Expr { kind: ExprKind::Binary(op, Box::new(left), Box::new(right)), span }
+}
+
+fn mixed(first: &str, second: &str, at: Span) -> base::Diagnostic {
+    base::Diagnostic::new(
+        "mixed-operators",
+        base::Severity::Stop,
+        base::Stage::Language,
+        format!("`{first}` and `{second}` stand side by side without parentheses."),
+        "Put parentheses around what belongs together.",
+    )
+    .at(at)
+    .help(
+        "In VHDL `and`, `or` and the other logical operators have the same strength, so the order must be written out.",
+    )
+}

@@ -1,0 +1,394 @@
+//! Concurrent statements: assignments, processes, instances, generates.
+
+use super::statement::Body;
+use super::types::Ty;
+use super::{Context, Lowering, Symbol, integer_vector};
+use crate::diagnostics as say;
+use crate::tree::{
+    Association, Component, Concurrent, Entity, Expr as Tree, ExprKind as Node, Ident, Mode, Object, Sensitivity,
+};
+use base::{Exhausted, Span};
+use design::{
+    AssignMode, Edge, Event, ExprKind, Process, ProcessKind, Scope, ScopeId, ScopeKind, Sensitivity as Wakes, Stmt,
+    StmtKind, Storage, Target,
+};
+use logic::LogicVector;
+use std::collections::BTreeMap;
+
+impl<'a> Lowering<'a, '_> {
+    pub(super) fn concurrents(&mut self, context: &mut Context<'a>, list: &'a [Concurrent]) -> Result<(), Exhausted> {
+        for statement in list {
+            self.budget.spend(1)?;
+            self.concurrent(context, statement)?;
+        }
+        Ok(())
+    }
+
+    fn process(
+        &mut self,
+        context: &Context<'a>,
+        kind: ProcessKind,
+        name: Option<String>,
+        wakes: Wakes,
+        body: Vec<Stmt>,
+        span: Span,
+    ) {
+        self.design.processes.push(Process { scope: context.scope, kind, name, sensitivity: wakes, body, span });
+    }
+
+    fn concurrent(&mut self, context: &mut Context<'a>, statement: &'a Concurrent) -> Result<(), Exhausted> {
+        match statement {
+            Concurrent::Assign { label, target, alternatives, span } => {
+                if let Some(stmt) = self.assign(context, target, true, alternatives, *span) {
+                    let name = label.as_ref().map(|l| l.name.clone());
+                    self.process(context, ProcessKind::Assignment, name, Wakes::Reads, vec![stmt], *span);
+                }
+            }
+            Concurrent::Select { label, subject, target, alternatives, matching, span } => {
+                let arms: Vec<_> = alternatives
+                    .iter()
+                    .map(|(wave, choices)| (choices.as_slice(), Body::Drive { target, wave }, wave.value.span))
+                    .collect();
+                if let Some(stmt) = self.case(context, subject, &arms, *matching, *span) {
+                    let name = label.as_ref().map(|l| l.name.clone());
+                    self.process(context, ProcessKind::Assignment, name, Wakes::Reads, vec![stmt], *span);
+                }
+            }
+            Concurrent::Process { label, sensitivity, declarations, body, span } => {
+                context.layers.push(BTreeMap::new());
+                context.edge = None;
+                self.declarations(context, declarations)?;
+                let wakes = self.sensitivity(context, sensitivity);
+                let body = self.statements(context, body);
+                let edge = context.edge.take();
+                context.layers.pop();
+                if let (Some(wakes), Some(body)) = (wakes, body) {
+                    let name = label.as_ref().map(|l| l.name.clone());
+                    let (kind, wakes) = match edge {
+                        Some(edge) => (ProcessKind::Register, Wakes::Events(vec![edge])),
+                        None if wakes == Wakes::Reads => (ProcessKind::Combinational, wakes),
+                        None => (ProcessKind::General, wakes),
+                    };
+                    self.process(context, kind, name, wakes, body, *span);
+                }
+            }
+            Concurrent::Instance { label, unit, is_entity, generics, ports, span } => {
+                self.instance(context, label, unit, *is_entity, generics, ports, *span)?;
+            }
+            Concurrent::For { label, variable, range, declarations, body, span } => {
+                let Some((left, right, down)) = self.static_range(context, range, *span) else { return Ok(()) };
+                let count = if down { left - right } else { right - left };
+                if count >= 4096 {
+                    self.report(say::budget("more than 4,096 turns of a generate", *span));
+                    return Ok(());
+                }
+                for turn in 0..=count {
+                    self.budget.spend(100)?;
+                    let n = if down { left - turn } else { left + turn };
+                    let ty = Ty::Integer { low: left.min(right), high: left.max(right) };
+                    let symbol = Symbol::Constant { value: integer_vector(n), ty, span: variable.span };
+                    let layer = BTreeMap::from([(variable.name.clone(), symbol)]);
+                    let name = format!("{}[{n}]", label.name);
+                    self.inner(context, name, layer, Some(n), declarations, body, *span)?;
+                }
+            }
+            Concurrent::If { label, arms, span } => {
+                for (condition, declarations, body) in arms {
+                    let taken = match condition {
+                        None => true,
+                        Some(tree) => match self.static_value(context, tree, &Ty::Boolean) {
+                            Some(value) => value.to_u64() == Some(1),
+                            None => return Ok(()),
+                        },
+                    };
+                    if taken {
+                        self.inner(context, label.name.clone(), BTreeMap::new(), None, declarations, body, *span)?;
+                        break;
+                    }
+                }
+            }
+            Concurrent::Block { label, declarations, body, span } => {
+                self.inner(context, label.name.clone(), BTreeMap::new(), None, declarations, body, *span)?;
+            }
+            Concurrent::Call { name, span } => {
+                if let Some(kind) = self.procedure_call(context, name) {
+                    let stmt = Stmt { kind, span: *span };
+                    self.process(context, ProcessKind::Assignment, None, Wakes::Reads, vec![stmt], *span);
+                }
+            }
+            Concurrent::Ignored => {}
+        }
+        Ok(())
+    }
+
+    fn inner(
+        &mut self,
+        context: &mut Context<'a>,
+        name: String,
+        layer: BTreeMap<String, Symbol<'a>>,
+        index: Option<i64>,
+        declarations: &'a [crate::tree::Declaration],
+        body: &'a [Concurrent],
+        span: Span,
+    ) -> Result<(), Exhausted> {
+        self.budget.enter()?;
+        let unit = self.design.scopes[context.scope].unit.clone();
+        let scope = self.design.scopes.push(Scope {
+            name,
+            unit,
+            parent: Some(context.scope),
+            kind: ScopeKind::Generate,
+            parameters: index.map(|n| ("index".to_owned(), integer_vector(n))).into_iter().collect(),
+            ports: Vec::new(),
+            span,
+        });
+        let outer = std::mem::replace(&mut context.scope, scope);
+        context.layers.push(layer);
+        context.layers.push(BTreeMap::new());
+        self.declarations(context, declarations)?;
+        self.concurrents(context, body)?;
+        context.layers.pop();
+        context.layers.pop();
+        context.scope = outer;
+        self.budget.leave();
+        Ok(())
+    }
+
+    fn sensitivity(&mut self, context: &mut Context<'a>, sensitivity: &'a Sensitivity) -> Option<Wakes> {
+        match sensitivity {
+            Sensitivity::All => Some(Wakes::Reads),
+            Sensitivity::None => Some(Wakes::Forever),
+            Sensitivity::Names(names) => {
+                let mut events = Vec::new();
+                let mut whole = true;
+                for name in names {
+                    match self.expr(context, name, None) {
+                        Some(value) => events.push(Event { edge: Edge::Any, expr: value.id }),
+                        None => whole = false,
+                    }
+                }
+                whole.then_some(Wakes::StartAndEvents(events))
+            }
+        }
+    }
+
+    #[expect(clippy::too_many_arguments, reason = "the parts of an instantiation")]
+    fn instance(
+        &mut self,
+        context: &mut Context<'a>,
+        label: &'a Ident,
+        unit: &'a Ident,
+        is_entity: bool,
+        generics: &'a [Association],
+        ports: &'a [Association],
+        span: Span,
+    ) -> Result<(), Exhausted> {
+        let component: Option<&'a Component> = match context.get(&unit.name) {
+            Some(Symbol::Component { component, .. }) => Some(component),
+            _ => None,
+        };
+        if !is_entity && component.is_none() {
+            let known: Vec<String> = context
+                .layers
+                .iter()
+                .flatten()
+                .filter(|(_, s)| matches!(s, Symbol::Component { .. }))
+                .map(|(n, _)| n.clone())
+                .collect();
+            let near = base::nearest(&unit.name, known.iter().map(String::as_str));
+            self.report(say::unknown_component(&unit.name, near, unit.span));
+            return Ok(());
+        }
+        let Some(entity) = self.entities.get(unit.name.as_str()).copied() else {
+            let near = base::nearest(&unit.name, self.entities.keys().copied()).map(str::to_owned);
+            self.report(say::unknown_entity(&unit.name, near.as_deref(), unit.span));
+            return Ok(());
+        };
+        if self.active.iter().filter(|e| **e == entity.name.name).count() > 64 {
+            self.report(say::recursion(&entity.name.name, unit.span));
+            return Ok(());
+        }
+        let Some(given) = self.generic_map(context, entity, generics, component) else { return Ok(()) };
+        let scope = self.design.scopes.push(Scope {
+            name: label.name.clone(),
+            unit: entity.name.name.clone(),
+            parent: Some(context.scope),
+            kind: ScopeKind::Instance,
+            parameters: Vec::new(),
+            ports: Vec::new(),
+            span,
+        });
+        self.entity(entity, scope, given)?;
+        self.port_map(context, entity, component, scope, label, ports, span);
+        Ok(())
+    }
+
+    fn generic_map(
+        &mut self,
+        context: &mut Context<'a>,
+        entity: &'a Entity,
+        map: &'a [Association],
+        component: Option<&'a Component>,
+    ) -> Option<BTreeMap<String, (LogicVector, Ty)>> {
+        let order: &[Object] = component.map_or(&entity.generics, |c| &c.generics);
+        let mut given = BTreeMap::new();
+        for (i, association) in map.iter().enumerate() {
+            let formal = match &association.formal {
+                Some(Tree { kind: Node::Name(name), span }) => match order.iter().find(|g| g.name.name == *name) {
+                    Some(found) => found,
+                    None => {
+                        let near = base::nearest(name, order.iter().map(|g| g.name.name.as_str()));
+                        self.report(say::unknown_generic(name, &entity.name.name, near, *span));
+                        return None;
+                    }
+                },
+                Some(other) => {
+                    self.report(say::not_read_yet("This generic association", other.span));
+                    return None;
+                }
+                None => match order.get(i) {
+                    Some(found) => found,
+                    None => {
+                        self.report(say::too_many_connections(&entity.name.name, order.len(), association.span));
+                        return None;
+                    }
+                },
+            };
+            let Some(actual) = &association.actual else { continue };
+            let ty = self.subtype(context, &formal.ty)?;
+            let value = self.static_value(context, actual, &ty)?;
+            given.insert(formal.name.name.clone(), (value, ty));
+        }
+        // Defaults of a component count before those of the entity.
+        for generic in component.iter().flat_map(|c| &c.generics) {
+            if let (false, Some(default)) = (given.contains_key(&generic.name.name), &generic.value) {
+                let ty = self.subtype(context, &generic.ty)?;
+                let value = self.static_value(context, default, &ty)?;
+                given.insert(generic.name.name.clone(), (value, ty));
+            }
+        }
+        Some(given)
+    }
+
+    #[expect(clippy::too_many_arguments, reason = "the parts of an instantiation")]
+    fn port_map(
+        &mut self,
+        context: &mut Context<'a>,
+        entity: &'a Entity,
+        component: Option<&'a Component>,
+        scope: ScopeId,
+        label: &Ident,
+        map: &'a [Association],
+        span: Span,
+    ) {
+        let order: Vec<&'a Object> = component.map_or(&entity.ports, |c| &c.ports).iter().collect();
+        let mut connected: Vec<String> = Vec::new();
+        for (i, association) in map.iter().enumerate() {
+            let (name, part): (&str, Option<&'a Tree>) = match &association.formal {
+                None => match order.get(i) {
+                    Some(port) => (&port.name.name, None),
+                    None => {
+                        self.report(say::too_many_connections(&entity.name.name, order.len(), association.span));
+                        return;
+                    }
+                },
+                Some(tree) => match &tree.kind {
+                    Node::Name(name) => (name, None),
+                    Node::Call(base, ..) => match &base.kind {
+                        Node::Name(name) => (name, Some(tree)),
+                        _ => return self.report(say::not_read_yet("This port association", tree.span)),
+                    },
+                    _ => return self.report(say::not_read_yet("This port association", tree.span)),
+                },
+            };
+            let at = association.formal.as_ref().map_or(association.span, |f| f.span);
+            let Some(port) = entity.ports.iter().find(|p| p.name.name == name) else {
+                let near = base::nearest(name, entity.ports.iter().map(|p| p.name.name.as_str()));
+                self.report(say::unknown_port(name, &entity.name.name, near, at));
+                continue;
+            };
+            if part.is_none() && connected.iter().any(|c| c == name) {
+                self.report(say::port_twice(name, at));
+                continue;
+            }
+            connected.push(name.to_owned());
+            if let Some(actual) = &association.actual {
+                self.connect(context, scope, port, part, actual, label, association.span);
+            }
+        }
+        for port in &entity.ports {
+            if port.mode == Mode::In && !connected.contains(&port.name.name) {
+                match &port.value {
+                    Some(default) => self.connect(context, scope, port, None, default, label, span),
+                    None => self.report(say::open_input(&port.name.name, span)),
+                }
+            }
+        }
+    }
+
+    /// Joins a port, or a part of it, with what is outside.
+    #[expect(clippy::too_many_arguments, reason = "both sides of a connection")]
+    fn connect(
+        &mut self,
+        context: &mut Context<'a>,
+        scope: ScopeId,
+        port: &'a Object,
+        part: Option<&'a Tree>,
+        actual: &'a Tree,
+        label: &Ident,
+        span: Span,
+    ) {
+        let found = self.design.scopes[scope].ports.iter().find(|p| p.span == port.name.span).copied();
+        let Some(inner) = found else { return };
+        let Some(ty) = self.inner_type(inner.signal) else { return };
+        // A part of the port is looked up with the port as the only name in sight.
+        let mut low = 0;
+        let mut part_ty = ty.clone();
+        if let Some(tree) = part {
+            let symbol = Symbol::Signal { id: inner.signal, ty: ty.clone(), mode: None, span: port.name.span };
+            context.layers.push(BTreeMap::from([(port.name.name.clone(), symbol)]));
+            let place = self.place(context, tree, Some(true));
+            context.layers.pop();
+            let Some(place) = place else { return };
+            if place.target.element.is_some() {
+                self.report(say::constant_needed(tree.span));
+                return;
+            }
+            (low, part_ty) = (place.target.low, place.ty);
+        }
+        let Some(width) = part_ty.stored_width() else { return };
+        let name = Some(label.name.clone());
+        if port.mode == Mode::In {
+            let Some(value) = self.expr_as(context, actual, &part_ty) else { return };
+            let value = self.stored(value, &part_ty, span);
+            let target = Target { storage: Storage::Signal(inner.signal), low, width, element: None, span };
+            let kind = StmtKind::Assign { targets: vec![target], value, mode: AssignMode::Blocking, delay: None };
+            self.process(context, ProcessKind::PortMap, name, Wakes::Reads, vec![Stmt { kind, span }], span);
+            return;
+        }
+        if port.mode == Mode::InOut {
+            self.report(say::not_read_yet("An inout port of an instance", span));
+            return;
+        }
+        // `std_logic_vector(y)` as the actual of an output is a conversion on the way in; only the place counts.
+        let Some(place) = self.place(context, actual, Some(true)) else { return };
+        if !place.ty.fits(&part_ty) {
+            self.report(say::type_mismatch(&part_ty.describe(), &place.ty.describe(), actual.span));
+            return;
+        }
+        if place.target.width != width {
+            self.report(say::length_differs(width, place.target.width, actual.span));
+            return;
+        }
+        let Some(total) = ty.stored_width() else { return };
+        let whole = self.push(ExprKind::Signal(inner.signal), total, span);
+        let value = if width == total { whole } else { self.push(ExprKind::Slice { base: whole, low }, width, span) };
+        let kind = StmtKind::Assign { targets: vec![place.target], value, mode: AssignMode::Blocking, delay: None };
+        self.process(context, ProcessKind::PortMap, name, Wakes::Reads, vec![Stmt { kind, span }], span);
+    }
+
+    /// The type of a signal as elaboration knew it when it was declared.
+    fn inner_type(&self, signal: design::SignalId) -> Option<Ty> {
+        self.signal_types.get(&signal).cloned()
+    }
+}

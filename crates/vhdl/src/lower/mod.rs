@@ -1,0 +1,305 @@
+//! From trees to a [`Design`]: types checked, instances and generates unrolled, everything implicit made explicit.
+
+mod call;
+mod concurrent;
+mod declare;
+mod expr;
+mod literal;
+mod operator;
+mod statement;
+mod types;
+
+use crate::DesignUnit;
+use crate::diagnostics as say;
+use crate::tree::{Architecture, Component, Entity, Expr as Tree, Mode, Package, Subprogram, Unit};
+use base::{Budget, Diagnostic, Exhausted, Span};
+use design::{
+    Design, Direction, Edge, Event, Expr, ExprId, ExprKind, Scope, ScopeId, ScopeKind, SignalId, SubprogramId, Target,
+    VariableId,
+};
+use logic::LogicVector;
+use std::collections::{BTreeMap, BTreeSet};
+use types::Ty;
+
+/// What elaboration gives: a design unless something stopped it.
+#[derive(Clone, Debug)]
+pub struct Elaborated {
+    /// The design, elaborated; `None` after a finding that stops.
+    pub whole: Option<Design>,
+    /// What was found, in the order of the source.
+    pub diagnostics: Vec<Diagnostic>,
+}
+
+/// A name's meaning.
+#[derive(Clone, Debug)]
+enum Symbol<'a> {
+    Signal { id: SignalId, ty: Ty, mode: Option<Mode>, span: Span },
+    Variable { id: VariableId, ty: Ty, span: Span },
+    Constant { value: LogicVector, ty: Ty, span: Span },
+    Type { ty: Ty, span: Span },
+    Literal { ty: Ty, position: u64, span: Span },
+    Routine { list: Vec<&'a Subprogram>, span: Span },
+    Component { component: &'a Component, span: Span },
+    Alias { target: &'a Tree, span: Span },
+}
+
+impl Symbol<'_> {
+    fn span(&self) -> Span {
+        match self {
+            Symbol::Signal { span, .. }
+            | Symbol::Variable { span, .. }
+            | Symbol::Constant { span, .. }
+            | Symbol::Type { span, .. }
+            | Symbol::Literal { span, .. }
+            | Symbol::Routine { span, .. }
+            | Symbol::Component { span, .. }
+            | Symbol::Alias { span, .. } => *span,
+        }
+    }
+}
+
+/// An expression with its type.
+#[derive(Clone, Debug)]
+struct Value {
+    id: ExprId,
+    ty: Ty,
+}
+
+/// What an architecture sees and where it is elaborated to.
+struct Context<'a> {
+    scope: ScopeId,
+    layers: Vec<BTreeMap<String, Symbol<'a>>>,
+    /// Libraries named.
+    libraries: BTreeSet<String>,
+    /// Standard packages named in use clauses.
+    packages: BTreeSet<&'static str>,
+    /// An edge that the process at work waits for.
+    edge: Option<Event>,
+    /// Where `return` leaves its value.
+    result: Option<Returned>,
+}
+
+/// The result of the function at work.
+#[derive(Clone, Debug)]
+struct Returned {
+    ty: Ty,
+    variable: Option<VariableId>,
+}
+
+impl<'a> Context<'a> {
+    fn get(&self, name: &str) -> Option<&Symbol<'a>> {
+        self.layers.iter().rev().find_map(|l| l.get(name))
+    }
+
+    fn nearest(&self, name: &str) -> Option<String> {
+        base::nearest(name, self.layers.iter().flat_map(|l| l.keys()).map(String::as_str).filter(|k| *k != name))
+            .map(str::to_owned)
+    }
+
+    fn sees(&self, package: &str) -> bool {
+        self.packages.contains(package)
+    }
+
+    /// Arithmetic on plain std_logic_vector: `Some(true)` when it is signed.
+    fn vector_arithmetic(&self) -> Option<bool> {
+        if self.sees("std_logic_unsigned") || self.sees("numeric_std_unsigned") {
+            Some(false)
+        } else if self.sees("std_logic_signed") {
+            Some(true)
+        } else {
+            None
+        }
+    }
+
+    fn has_numbers(&self) -> bool {
+        self.sees("numeric_std") || self.sees("std_logic_arith") || self.sees("numeric_bit")
+    }
+}
+
+/// Standard packages whose names a use clause may hold.
+const STANDARD_PACKAGES: [&str; 13] = [
+    "std_logic_1164",
+    "numeric_std",
+    "numeric_bit",
+    "numeric_std_unsigned",
+    "std_logic_arith",
+    "std_logic_unsigned",
+    "std_logic_signed",
+    "std_logic_misc",
+    "std_logic_textio",
+    "textio",
+    "math_real",
+    "env",
+    "standard",
+];
+
+struct Lowering<'a, 'b> {
+    entities: BTreeMap<&'a str, &'a Entity>,
+    architectures: BTreeMap<&'a str, &'a Architecture>,
+    packages: BTreeMap<&'a str, &'a Package>,
+    bodies: BTreeMap<&'a str, &'a Package>,
+    design: Design,
+    diagnostics: Vec<Diagnostic>,
+    told: BTreeSet<(&'static str, Span)>,
+    /// Names that were told to be unknown: once is enough.
+    unknown: BTreeSet<String>,
+    budget: &'b mut Budget,
+    active: Vec<&'a str>,
+    /// Subprograms by their tree and the types of their parameters.
+    routines: Vec<(*const Subprogram, Vec<Ty>, SubprogramId, Option<Ty>)>,
+    signal_types: BTreeMap<SignalId, Ty>,
+}
+
+/// Elaborates the entity called `top` (in lower case) with all it instantiates.
+pub fn elaborate(units: &[&DesignUnit], top: &str, budget: &mut Budget) -> Elaborated {
+    let mut diagnostics = Vec::new();
+    let mut entities: BTreeMap<&str, &Entity> = BTreeMap::new();
+    let mut architectures = BTreeMap::new();
+    let mut packages = BTreeMap::new();
+    let mut bodies = BTreeMap::new();
+    for unit in units {
+        match &unit.0 {
+            Unit::Entity(e) => match entities.get(e.name.name.as_str()) {
+                Some(first) => diagnostics.push(say::duplicate_unit(&e.name.name, first.name.span, e.name.span)),
+                None => drop(entities.insert(&e.name.name, e)),
+            },
+            // Of several architectures the last one counts (IEEE 1076-2008 7.3.3).
+            Unit::Architecture(a) => drop(architectures.insert(a.entity.name.as_str(), a)),
+            Unit::Package(p) => drop(packages.insert(p.name.name.as_str(), p)),
+            Unit::PackageBody(p) => drop(bodies.insert(p.name.name.as_str(), p)),
+        }
+    }
+    let Some(entity) = entities.get(top).copied() else { return Elaborated { whole: None, diagnostics } };
+    for (name, architecture) in &architectures {
+        if !entities.contains_key(name) {
+            let near = base::nearest(name, entities.keys().copied());
+            diagnostics.push(say::unknown_entity(name, near, architecture.entity.span));
+        }
+    }
+    let scope = Scope {
+        name: entity.name.name.clone(),
+        unit: entity.name.name.clone(),
+        parent: None,
+        kind: ScopeKind::Instance,
+        parameters: Vec::new(),
+        ports: Vec::new(),
+        span: entity.header,
+    };
+    let mut lowering = Lowering {
+        entities,
+        architectures,
+        packages,
+        bodies,
+        design: Design::new(scope),
+        diagnostics,
+        told: BTreeSet::new(),
+        unknown: BTreeSet::new(),
+        budget,
+        active: Vec::new(),
+        routines: Vec::new(),
+        signal_types: BTreeMap::new(),
+    };
+    let scope = lowering.design.top;
+    if !lowering.diagnostics.iter().any(Diagnostic::stops)
+        && let Err(exhausted) = lowering.entity(entity, scope, BTreeMap::new())
+    {
+        lowering.report(say::budget(&exhausted.0.to_string(), entity.header));
+    }
+    let Lowering { design, mut diagnostics, .. } = lowering;
+    diagnostics.sort_by_key(|d| d.span);
+    let stopped = diagnostics.iter().any(Diagnostic::stops);
+    Elaborated { whole: (!stopped).then_some(design), diagnostics }
+}
+
+impl<'a> Lowering<'a, '_> {
+    fn report(&mut self, diagnostic: Diagnostic) {
+        let fresh = match diagnostic.span {
+            Some(span) => self.told.insert((diagnostic.code, span)),
+            None => true,
+        };
+        if fresh {
+            self.diagnostics.push(diagnostic);
+        }
+    }
+
+    fn push(&mut self, kind: ExprKind, width: u32, span: Span) -> ExprId {
+        self.design.exprs.push(Expr { kind, width, span })
+    }
+
+    fn constant(&mut self, value: LogicVector, span: Span) -> ExprId {
+        let width = value.width();
+        self.push(ExprKind::Const(value), width, span)
+    }
+
+    fn integer(&mut self, n: i64, span: Span) -> ExprId {
+        self.constant(integer_vector(n), span)
+    }
+
+    fn resize(&mut self, value: ExprId, width: u32, signed: bool, span: Span) -> ExprId {
+        if self.design.exprs[value].width == width {
+            return value;
+        }
+        self.push(ExprKind::Resize { value, signed }, width, span)
+    }
+
+    /// Elaborates an entity with its architecture into a scope; `generics` are those given from outside.
+    fn entity(
+        &mut self,
+        entity: &'a Entity,
+        scope: ScopeId,
+        generics: BTreeMap<String, (LogicVector, Ty)>,
+    ) -> Result<(), Exhausted> {
+        self.budget.enter()?;
+        self.budget.spend(10)?;
+        self.active.push(&entity.name.name);
+        let mut context = Context {
+            scope,
+            layers: vec![BTreeMap::new()],
+            libraries: BTreeSet::new(),
+            packages: BTreeSet::new(),
+            edge: None,
+            result: None,
+        };
+        let architecture = self.architectures.get(entity.name.name.as_str()).copied();
+        self.use_context(&mut context, &entity.context)?;
+        self.generics(&mut context, entity, generics);
+        self.ports(&mut context, entity);
+        match architecture {
+            None => self.report(say::no_architecture(&entity.name.name, entity.name.span)),
+            Some(architecture) => {
+                self.use_context(&mut context, &architecture.context)?;
+                context.layers.push(BTreeMap::new());
+                self.declarations(&mut context, &architecture.declarations)?;
+                self.concurrents(&mut context, &architecture.statements)?;
+            }
+        }
+        self.active.pop();
+        self.budget.leave();
+        Ok(())
+    }
+}
+
+fn integer_vector(n: i64) -> LogicVector {
+    LogicVector::from_u64(64, n as u64).resized(types::INTEGER_BITS, true)
+}
+
+fn direction(mode: Mode) -> Direction {
+    match mode {
+        Mode::In => Direction::In,
+        Mode::Out | Mode::Buffer => Direction::Out,
+        Mode::InOut => Direction::InOut,
+    }
+}
+
+/// A rising or falling edge of a signal.
+fn edge_event(expr: ExprId, rising: bool) -> Event {
+    Event { edge: if rising { Edge::Rising } else { Edge::Falling }, expr }
+}
+
+/// A piece of storage with its type.
+struct Place {
+    target: Target,
+    ty: Ty,
+    /// A signal rather than a variable.
+    signal: bool,
+}

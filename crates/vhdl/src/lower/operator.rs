@@ -1,0 +1,410 @@
+//! Operators, with the overloads of std_logic_1164, numeric_std and the older arithmetic packages.
+
+use super::types::{INTEGER_BITS, Ty, VectorKind};
+use super::{Context, Lowering, Value};
+use crate::diagnostics as say;
+use crate::tree::{Expr as Tree, ExprKind as Node};
+use base::Span;
+use design::{BinaryOp, ExprId, ExprKind, UnaryOp, Unknowns};
+use logic::{Level, LogicVector};
+
+/// Literals take their type from what stands beside them.
+fn needs_context(tree: &Tree) -> bool {
+    match &tree.kind {
+        Node::Character(_) | Node::Text(_) | Node::Bits { .. } | Node::Aggregate(_) | Node::Integer(_) => true,
+        Node::Unary(_, inner) => needs_context(inner),
+        Node::Binary(_, a, b) => needs_context(a) && needs_context(b),
+        _ => false,
+    }
+}
+
+impl<'a> Lowering<'a, '_> {
+    fn op(&mut self, op: BinaryOp, signed: bool, left: ExprId, right: ExprId, width: u32, span: Span) -> ExprId {
+        let kind = ExprKind::Binary { op, signed, unknowns: Unknowns::False, left, right };
+        self.push(kind, width, span)
+    }
+
+    fn not(&mut self, value: ExprId, span: Span) -> ExprId {
+        let width = self.design.exprs[value].width;
+        self.push(ExprKind::Unary(UnaryOp::Not, value), width, span)
+    }
+
+    pub(super) fn unary(
+        &mut self,
+        context: &mut Context<'a>,
+        op: &'static str,
+        operand: &'a Tree,
+        expected: Option<&Ty>,
+        span: Span,
+    ) -> Option<Value> {
+        let hint = if matches!(op, "not" | "-" | "+" | "abs") { expected } else { None };
+        let value = self.expr(context, operand, hint)?;
+        let width = value.ty.width()?;
+        let id = match (op, &value.ty) {
+            ("+", _) => value.id,
+            ("not", Ty::Logic | Ty::Bit | Ty::Boolean | Ty::Vector { .. }) => self.not(value.id, span),
+            ("-", Ty::Integer { .. } | Ty::Vector { kind: VectorKind::Signed, .. }) => {
+                self.push(ExprKind::Unary(UnaryOp::Neg, value.id), width, span)
+            }
+            ("abs", Ty::Integer { .. } | Ty::Vector { kind: VectorKind::Signed, .. }) => {
+                let negated = self.push(ExprKind::Unary(UnaryOp::Neg, value.id), width, span);
+                let sign = self.push(ExprKind::Slice { base: value.id, low: width - 1 }, 1, span);
+                let unknown = design::UnknownCondition::Otherwise;
+                let kind = ExprKind::Select { condition: sign, then: negated, otherwise: value.id, unknown };
+                self.push(kind, width, span)
+            }
+            ("??", Ty::Logic | Ty::Bit) => return Some(Value { ty: Ty::Boolean, ..value }),
+            ("and" | "nand" | "or" | "nor" | "xor" | "xnor", Ty::Vector { kind, .. }) => {
+                let reduce = match op {
+                    "and" | "nand" => UnaryOp::ReduceAnd,
+                    "or" | "nor" => UnaryOp::ReduceOr,
+                    _ => UnaryOp::ReduceXor,
+                };
+                let ty = if *kind == VectorKind::Bit { Ty::Bit } else { Ty::Logic };
+                let mut id = self.push(ExprKind::Unary(reduce, value.id), 1, span);
+                if op.starts_with('n') || op == "xnor" {
+                    id = self.not(id, span);
+                }
+                return Some(Value { id, ty });
+            }
+            (_, ty) => {
+                let found = ty.describe();
+                self.report(say::type_mismatch(&format!("something that `{op}` works on"), &found, operand.span));
+                return None;
+            }
+        };
+        Some(Value { id, ty: value.ty })
+    }
+
+    /// Both operands, the one with a type of its own first.
+    fn pair(
+        &mut self,
+        context: &mut Context<'a>,
+        left: &'a Tree,
+        right: &'a Tree,
+        expected: Option<&Ty>,
+    ) -> Option<(Value, Value)> {
+        if needs_context(left) && !needs_context(right) {
+            let r = self.expr(context, right, expected)?;
+            let l = self.expr(context, left, Some(&r.ty.clone()))?;
+            return Some((l, r));
+        }
+        let l = self.expr(context, left, expected)?;
+        let r = self.expr(context, right, Some(&l.ty.clone()))?;
+        Some((l, r))
+    }
+
+    pub(super) fn binary(
+        &mut self,
+        context: &mut Context<'a>,
+        op: &'static str,
+        left: &'a Tree,
+        right: &'a Tree,
+        expected: Option<&Ty>,
+        span: Span,
+    ) -> Option<Value> {
+        match op {
+            "and" | "or" | "nand" | "nor" | "xor" | "xnor" => {
+                let hint = expected.filter(|t| !matches!(t, Ty::Integer { .. } | Ty::Boolean));
+                let (l, r) = self.pair(context, left, right, hint)?;
+                self.logical(op, l, r, span)
+            }
+            "=" | "/=" | "<" | "<=" | ">" | ">=" => {
+                let (l, r) = self.pair(context, left, right, None)?;
+                self.relation(context, op, l, r, span)
+            }
+            "?=" | "?/=" => {
+                let (l, r) = self.pair(context, left, right, None)?;
+                let found = self.relation(context, if op == "?=" { "=" } else { "/=" }, l, r, span)?;
+                Some(Value { ty: Ty::Logic, ..found })
+            }
+            "+" | "-" | "*" | "/" | "mod" | "rem" => {
+                let (l, r) = self.pair(context, left, right, expected)?;
+                self.arithmetic(context, op, l, r, span)
+            }
+            "**" => {
+                let base = self.static_integer(context, left)?;
+                let power = self.static_integer(context, right)?;
+                let value = u32::try_from(power).ok().and_then(|p| base.checked_pow(p));
+                let Some(value) = value else {
+                    self.report(say::constant_needed(span));
+                    return None;
+                };
+                let id = self.integer(value, span);
+                Some(Value { id, ty: Ty::INTEGER })
+            }
+            "&" => self.concatenation(context, left, right, expected, span),
+            "sll" | "srl" | "sla" | "sra" | "rol" | "ror" => {
+                let value = self.expr(context, left, expected)?;
+                let count = self.expr(context, right, Some(&Ty::INTEGER))?;
+                self.shift(op, value, &count, span)
+            }
+            other => {
+                self.report(say::not_read_yet(&format!("The operator `{other}`"), span));
+                None
+            }
+        }
+    }
+
+    fn logical(&mut self, op: &str, l: Value, r: Value, span: Span) -> Option<Value> {
+        let works = matches!(l.ty, Ty::Logic | Ty::Bit | Ty::Boolean | Ty::Vector { .. });
+        if !works || !l.ty.fits(&r.ty) {
+            let hint = match (&l.ty, &r.ty) {
+                (Ty::Boolean, Ty::Logic | Ty::Bit) | (Ty::Logic | Ty::Bit, Ty::Boolean) => {
+                    "Compare the std_logic with `= '1'` first."
+                }
+                _ => "Bring both sides to one type first.",
+            };
+            self.report(say::no_operator(op, &l.ty.describe(), &r.ty.describe(), hint, span));
+            return None;
+        }
+        let (width, other) = (l.ty.width()?, r.ty.width()?);
+        if width != other {
+            self.report(say::length_differs(width, other, span));
+            return None;
+        }
+        let base = match op {
+            "and" | "nand" => BinaryOp::And,
+            "or" | "nor" => BinaryOp::Or,
+            _ => BinaryOp::Xor,
+        };
+        let kind = ExprKind::Binary { op: base, signed: false, unknowns: Unknowns::Propagate, left: l.id, right: r.id };
+        let mut id = self.push(kind, width, span);
+        if matches!(op, "nand" | "nor" | "xnor") {
+            id = self.not(id, span);
+        }
+        Some(Value { id, ty: l.ty })
+    }
+
+    fn relation(&mut self, context: &Context<'a>, op: &str, l: Value, r: Value, span: Span) -> Option<Value> {
+        let compare = match op {
+            "=" => BinaryOp::Equal,
+            "/=" => BinaryOp::NotEqual,
+            "<" => BinaryOp::Less,
+            "<=" => BinaryOp::LessEqual,
+            ">" => BinaryOp::Greater,
+            _ => BinaryOp::GreaterEqual,
+        };
+        let boolean = |id| Some(Value { id, ty: Ty::Boolean });
+        // Numbers: with sign and width enough for both.
+        let numeric = |value: &Value| match value.ty {
+            Ty::Integer { .. } => Some(true),
+            Ty::Vector { kind: VectorKind::Unsigned, .. } => Some(false),
+            Ty::Vector { kind: VectorKind::Signed, .. } => Some(true),
+            Ty::Vector { kind: VectorKind::StdLogic, .. } => context.vector_arithmetic(),
+            _ => None,
+        };
+        let is_integer = |value: &Value| matches!(value.ty, Ty::Integer { .. });
+        let same_kind = l.ty.fits(&r.ty);
+        if let (Some(sl), Some(sr)) = (numeric(&l), numeric(&r))
+            && (same_kind || is_integer(&l) || is_integer(&r))
+        {
+            let width = l.ty.width()?.max(r.ty.width()?) + 1;
+            let a = self.resize(l.id, width, sl, span);
+            let b = self.resize(r.id, width, sr, span);
+            return boolean(self.op(compare, true, a, b, 1, span));
+        }
+        if !same_kind {
+            let hint = match (&l.ty, &r.ty) {
+                (Ty::Vector { kind: VectorKind::StdLogic, .. }, Ty::Integer { .. })
+                | (Ty::Integer { .. }, Ty::Vector { kind: VectorKind::StdLogic, .. }) => {
+                    "Use `unsigned(…)` from numeric_std, or write the number as bits in double quotes."
+                }
+                (Ty::Logic | Ty::Bit, Ty::Integer { .. }) | (Ty::Integer { .. }, Ty::Logic | Ty::Bit) => {
+                    "Write `'0'` or `'1'` with quotes."
+                }
+                _ => "Bring both sides to one type first.",
+            };
+            self.report(say::no_operator(op, &l.ty.describe(), &r.ty.describe(), hint, span));
+            return None;
+        }
+        let (width, other) = (l.ty.width()?, r.ty.width()?);
+        if width != other {
+            // Legal, but arrays of different lengths are never equal.
+            self.report(say::length_differs(width, other, span));
+            return None;
+        }
+        match op {
+            "=" | "/=" => {
+                let mut id = self.op(BinaryOp::SameLevels, false, l.id, r.id, 1, span);
+                if op == "/=" {
+                    id = self.not(id, span);
+                }
+                boolean(id)
+            }
+            _ => boolean(self.op(compare, false, l.id, r.id, 1, span)),
+        }
+    }
+
+    fn arithmetic(&mut self, context: &Context<'a>, op: &str, l: Value, r: Value, span: Span) -> Option<Value> {
+        let base = match op {
+            "+" => BinaryOp::Add,
+            "-" => BinaryOp::Sub,
+            "*" => BinaryOp::Mul,
+            "/" => BinaryOp::Div,
+            "mod" => BinaryOp::Mod,
+            _ => BinaryOp::Rem,
+        };
+        if let (Ty::Integer { .. }, Ty::Integer { .. }) = (&l.ty, &r.ty) {
+            let id = self.op(base, true, l.id, r.id, INTEGER_BITS, span);
+            return Some(Value { id, ty: Ty::INTEGER });
+        }
+        let kind = match (l.ty.vector_kind(), r.ty.vector_kind()) {
+            (Some(a), Some(b)) if a == b => Some(a),
+            (Some(a), None) | (None, Some(a)) => Some(a),
+            // The older packages mix them.
+            (Some(a), Some(b)) if context.vector_arithmetic().is_some() => {
+                Some(if a == VectorKind::StdLogic { b } else { a })
+            }
+            _ => None,
+        };
+        let signed = match kind {
+            Some(VectorKind::Unsigned) => Some(false),
+            Some(VectorKind::Signed) => Some(true),
+            Some(VectorKind::StdLogic) => context.vector_arithmetic(),
+            _ => None,
+        };
+        let side = |v: &Value| matches!(v.ty, Ty::Vector { .. } | Ty::Integer { .. } | Ty::Logic);
+        let (Some(kind), Some(signed), true) = (kind, signed, side(&l) && side(&r)) else {
+            let hint = match kind {
+                Some(VectorKind::StdLogic) => {
+                    "Use `unsigned` from numeric_std: `std_logic_vector(unsigned(a) + unsigned(b))`."
+                }
+                _ if matches!(l.ty, Ty::Logic | Ty::Bit) => "Single bits are combined with and, or and xor.",
+                _ => "Bring both sides to one numeric type first.",
+            };
+            self.report(say::no_operator(op, &l.ty.describe(), &r.ty.describe(), hint, span));
+            return None;
+        };
+        // numeric_std: an integer takes the width of the vector, a single bit counts 0 or 1.
+        let vector_width = |v: &Value| v.ty.vector_kind().and_then(|_| v.ty.width());
+        let (wl, wr) = (vector_width(&l), vector_width(&r));
+        let (wl, wr) = (wl.or(wr)?, wr.or(wl)?);
+        let extend = |value: &Value| match value.ty {
+            Ty::Integer { .. } => true,
+            Ty::Logic => false,
+            _ => signed,
+        };
+        let (result, width) = match op {
+            "*" => (wl + wr, wl + wr),
+            "/" => (wl, wl.max(wr)),
+            "mod" | "rem" => (wr, wl.max(wr)),
+            _ => (wl.max(wr), wl.max(wr)),
+        };
+        // An integer is cut to the vector's width before anything else.
+        let cut = |me: &mut Self, value: &Value, own: u32| match value.ty {
+            Ty::Integer { .. } => me.resize(value.id, own, true, span),
+            _ => value.id,
+        };
+        let (a, b) = (cut(self, &l, wl), cut(self, &r, wr));
+        let keep = |value: &Value| if matches!(value.ty, Ty::Integer { .. }) { signed } else { extend(value) };
+        let a = self.resize(a, width, keep(&l), span);
+        let b = self.resize(b, width, keep(&r), span);
+        let id = self.op(base, signed, a, b, width, span);
+        let id = self.resize(id, result, signed, span);
+        Some(Value { id, ty: Ty::vector(kind, result) })
+    }
+
+    fn concatenation(
+        &mut self,
+        context: &mut Context<'a>,
+        left: &'a Tree,
+        right: &'a Tree,
+        expected: Option<&Ty>,
+        span: Span,
+    ) -> Option<Value> {
+        let kind = expected.and_then(Ty::vector_kind);
+        let hint = kind.map(|kind| Ty::Vector { kind, bounds: None });
+        // An empty text makes a vector of the bit beside it.
+        for (empty, other) in [(left, right), (right, left)] {
+            if matches!(&empty.kind, Node::Text(t) if t.is_empty()) {
+                let value = self.expr(context, other, hint.as_ref())?;
+                let kind = value.ty.vector_kind().or(kind).unwrap_or(VectorKind::StdLogic);
+                let width = value.ty.width()?;
+                return Some(Value { id: value.id, ty: Ty::vector(kind, width) });
+            }
+        }
+        let l = self.expr(context, left, hint.as_ref())?;
+        let r = self.expr(context, right, hint.as_ref())?;
+        let single = |v: &Value| matches!(v.ty, Ty::Logic | Ty::Bit);
+        let kinds = (l.ty.vector_kind(), r.ty.vector_kind());
+        let kind = match kinds {
+            (Some(a), Some(b)) if a == b => a,
+            (Some(a), None) if single(&r) => a,
+            (None, Some(b)) if single(&l) => b,
+            (None, None) if single(&l) && l.ty == r.ty => {
+                kind.unwrap_or(if l.ty == Ty::Bit { VectorKind::Bit } else { VectorKind::StdLogic })
+            }
+            _ => {
+                let hint = "Join bits and vectors of one kind only.";
+                self.report(say::no_operator("&", &l.ty.describe(), &r.ty.describe(), hint, span));
+                return None;
+            }
+        };
+        let width = l.ty.width()?.checked_add(r.ty.width()?)?;
+        let id = self.push(ExprKind::Concat(vec![l.id, r.id]), width, span);
+        Some(Value { id, ty: Ty::vector(kind, width) })
+    }
+
+    /// Shifts by an integer; a rotation by a computed distance takes it modulo the width.
+    pub(super) fn shift(&mut self, op: &str, value: Value, count: &Value, span: Span) -> Option<Value> {
+        if value.ty.vector_kind().is_none() || !matches!(count.ty, Ty::Integer { .. }) {
+            let hint = "Shift a vector by an integer.";
+            self.report(say::no_operator(op, &value.ty.describe(), &count.ty.describe(), hint, span));
+            return None;
+        }
+        let width = value.ty.width()?;
+        let signed_fill = value.ty.vector_kind() == Some(VectorKind::Signed);
+        let known = design::fold(&self.design, count.id).and_then(|v| v.to_i64());
+        let (op, count_id) = match known {
+            Some(n) if n < 0 => {
+                let opposite = match op {
+                    "sll" => "srl",
+                    "srl" => "sll",
+                    "sla" => "sra",
+                    "sra" => "sla",
+                    "rol" => "ror",
+                    _ => "rol",
+                };
+                (opposite, self.integer(-n, span))
+            }
+            _ => (op, count.id),
+        };
+        let shifted = |me: &mut Self, op: BinaryOp, value: ExprId, by: ExprId| me.op(op, false, value, by, width, span);
+        let id = match op {
+            "sll" => shifted(self, BinaryOp::ShiftLeft, value.id, count_id),
+            "srl" => shifted(self, BinaryOp::ShiftRight, value.id, count_id),
+            "sra" if signed_fill || value.ty.vector_kind() != Some(VectorKind::Unsigned) => {
+                shifted(self, BinaryOp::ShiftRightArithmetic, value.id, count_id)
+            }
+            "sra" => shifted(self, BinaryOp::ShiftRight, value.id, count_id),
+            "sla"
+                if value.ty.vector_kind() == Some(VectorKind::Signed)
+                    || value.ty.vector_kind() == Some(VectorKind::Unsigned) =>
+            {
+                shifted(self, BinaryOp::ShiftLeft, value.id, count_id)
+            }
+            "sla" => {
+                // IEEE 1076-2008 9.2.4: what comes in is a copy of the rightmost bit.
+                let ones = self.constant(LogicVector::filled(width, Level::One), span);
+                let moved = shifted(self, BinaryOp::ShiftLeft, value.id, count_id);
+                let mask = shifted(self, BinaryOp::ShiftLeft, ones, count_id);
+                let last = self.push(ExprKind::Slice { base: value.id, low: 0 }, 1, span);
+                let copies = self.push(ExprKind::Resize { value: last, signed: true }, width, span);
+                let hole = self.not(mask, span);
+                let fill = self.op(BinaryOp::And, false, copies, hole, width, span);
+                self.op(BinaryOp::Or, false, moved, fill, width, span)
+            }
+            _ => {
+                let modulus = self.integer(i64::from(width), span);
+                let by = self.op(BinaryOp::Mod, true, count_id, modulus, INTEGER_BITS, span);
+                let rest = self.op(BinaryOp::Sub, true, modulus, by, INTEGER_BITS, span);
+                let (first, second) = if op == "rol" { (by, rest) } else { (rest, by) };
+                let up = shifted(self, BinaryOp::ShiftLeft, value.id, first);
+                let down = shifted(self, BinaryOp::ShiftRight, value.id, second);
+                self.op(BinaryOp::Or, false, up, down, width, span)
+            }
+        };
+        Some(Value { id, ty: value.ty })
+    }
+}

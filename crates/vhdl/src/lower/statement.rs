@@ -1,0 +1,521 @@
+//! Sequential statements and what they assign.
+
+use super::expr::Index;
+use super::types::{INTEGER_BITS, Ty};
+use super::{Context, Lowering, Place, Symbol, integer_vector};
+use crate::diagnostics as say;
+use crate::tree::{self, Expr as Tree, ExprKind as Node, Mode, Range, Waveform};
+use base::Span;
+use design::{AssignMode, CaseMatch, Delay, ExprId, LoopKind, Stmt, StmtKind, Storage, Target, WaitKind};
+use logic::LogicVector;
+use std::collections::{BTreeMap, BTreeSet};
+
+/// Most turns of a loop that is unrolled.
+const MAX_TURNS: i64 = 65_536;
+
+impl<'a> Lowering<'a, '_> {
+    /// `None` when a fault was told.
+    pub(super) fn statements(&mut self, context: &mut Context<'a>, list: &'a [tree::Stmt]) -> Option<Vec<Stmt>> {
+        let mut out = Vec::with_capacity(list.len());
+        let mut whole = true;
+        for stmt in list {
+            // One faulty statement doesn't keep the others from being looked at.
+            match self.statement(context, stmt) {
+                Some(found) => out.extend(found),
+                None => whole = false,
+            }
+        }
+        whole.then_some(out)
+    }
+
+    fn statement(&mut self, context: &mut Context<'a>, stmt: &'a tree::Stmt) -> Option<Vec<Stmt>> {
+        let span = stmt.span;
+        if self.budget.spend(1).is_err() || self.budget.enter().is_err() {
+            self.report(say::budget("amount of work or nesting", span));
+            return None;
+        }
+        let one = |kind| Some(vec![Stmt { kind, span }]);
+        let found = match &stmt.kind {
+            tree::StmtKind::Assign { target, signal, alternatives } => {
+                self.assign(context, target, *signal, alternatives, span).map(|s| vec![s])
+            }
+            tree::StmtKind::If(arms) => self.if_statement(context, arms, span),
+            tree::StmtKind::Case { subject, arms, matching } => {
+                let list: Vec<(&'a [Range], Body<'a>, Span)> =
+                    arms.iter().map(|(c, b, s)| (c.as_slice(), Body::Statements(b), *s)).collect();
+                self.case(context, subject, &list, *matching, span).map(|s| vec![s])
+            }
+            tree::StmtKind::For { label, variable, range, body } => {
+                self.for_loop(context, label.as_ref().map(|l| l.name.as_str()), &variable.name, range, body, span)
+            }
+            tree::StmtKind::While { label, condition, body } => {
+                let kind = match condition {
+                    Some(condition) => LoopKind::While(self.condition(context, condition)?),
+                    None => LoopKind::Forever,
+                };
+                let label = label.as_ref().map(|l| l.name.clone());
+                let body = self.statements(context, body)?;
+                one(StmtKind::Loop { kind, body, step: Vec::new(), label })
+            }
+            tree::StmtKind::Exit { label, condition } => {
+                let kind = StmtKind::Exit(label.as_ref().map(|l| l.name.clone()));
+                self.guarded(context, condition.as_ref(), kind, span)
+            }
+            tree::StmtKind::Next { label, condition } => {
+                let kind = StmtKind::Next(label.as_ref().map(|l| l.name.clone()));
+                self.guarded(context, condition.as_ref(), kind, span)
+            }
+            tree::StmtKind::Return(value) => self.return_statement(context, value.as_ref(), span),
+            tree::StmtKind::Call(call) => self.procedure_call(context, call).and_then(one),
+            tree::StmtKind::Wait => one(StmtKind::Wait(WaitKind::Forever)),
+            tree::StmtKind::Null | tree::StmtKind::Message => Some(Vec::new()),
+        };
+        self.budget.leave();
+        found
+    }
+
+    fn guarded(
+        &mut self,
+        context: &mut Context<'a>,
+        condition: Option<&'a Tree>,
+        kind: StmtKind,
+        span: Span,
+    ) -> Option<Vec<Stmt>> {
+        let inner = Stmt { kind, span };
+        let Some(condition) = condition else { return Some(vec![inner]) };
+        let condition = self.condition(context, condition)?;
+        Some(vec![Stmt { kind: StmtKind::If { condition, then: vec![inner], otherwise: None }, span }])
+    }
+
+    fn if_statement(
+        &mut self,
+        context: &mut Context<'a>,
+        arms: &'a [(Option<Tree>, Vec<tree::Stmt>)],
+        span: Span,
+    ) -> Option<Vec<Stmt>> {
+        let mut lowered = Vec::new();
+        let mut whole = true;
+        for (condition, body) in arms {
+            let condition = match condition {
+                Some(tree) => match self.condition(context, tree) {
+                    Some(c) => Some(c),
+                    None => {
+                        whole = false;
+                        None
+                    }
+                },
+                None => None,
+            };
+            match self.statements(context, body) {
+                Some(body) => lowered.push((condition, body)),
+                None => whole = false,
+            }
+        }
+        whole.then(|| chain(lowered, span))
+    }
+
+    /// An assignment, chosen by conditions where there are several alternatives.
+    pub(super) fn assign(
+        &mut self,
+        context: &mut Context<'a>,
+        target: &'a Tree,
+        signal: bool,
+        alternatives: &'a [(Waveform, Option<Tree>)],
+        span: Span,
+    ) -> Option<Stmt> {
+        let mut arms = Vec::new();
+        let mut whole = true;
+        for (wave, condition) in alternatives {
+            let condition = match condition {
+                Some(tree) => self.condition(context, tree).map(Some),
+                None => Some(None),
+            };
+            let stmt = self.drive(context, target, signal, wave, span);
+            match (condition, stmt) {
+                (Some(condition), Some(stmt)) => arms.push((condition, vec![stmt])),
+                _ => whole = false,
+            }
+        }
+        if !whole {
+            return None;
+        }
+        chain(arms, span).pop()
+    }
+
+    /// One value given to a target.
+    pub(super) fn drive(
+        &mut self,
+        context: &mut Context<'a>,
+        target: &'a Tree,
+        signal: bool,
+        wave: &'a Waveform,
+        span: Span,
+    ) -> Option<Stmt> {
+        // `y <= unaffected` and `null` leave things as they are; they never come here as values.
+        let mode = if signal { AssignMode::NonBlocking } else { AssignMode::Blocking };
+        let delay = wave.delayed.then_some(Delay { femtoseconds: 0, transport: false });
+        if let Node::Aggregate(elements) = &target.kind {
+            let mut targets = Vec::new();
+            for (_, element) in elements {
+                targets.push(self.place(context, element, Some(signal))?.target);
+            }
+            let width = targets.iter().map(|t| t.width).sum();
+            let kind = super::types::VectorKind::StdLogic;
+            let value = self.expr(context, &wave.value, Some(&Ty::vector(kind, width)))?;
+            if value.ty.width() != Some(width) {
+                self.report(say::length_differs(width, value.ty.width().unwrap_or(0), wave.value.span));
+                return None;
+            }
+            return Some(Stmt { kind: StmtKind::Assign { targets, value: value.id, mode, delay }, span });
+        }
+        let place = self.place(context, target, Some(signal))?;
+        let value = self.expr_as(context, &wave.value, &place.ty)?;
+        let value = self.stored(value, &place.ty, span);
+        Some(Stmt { kind: StmtKind::Assign { targets: vec![place.target], value, mode, delay }, span })
+    }
+
+    /// Where a target lies. `signal` says which assignment sign stands behind it.
+    pub(super) fn place(&mut self, context: &mut Context<'a>, tree: &'a Tree, signal: Option<bool>) -> Option<Place> {
+        let span = tree.span;
+        match &tree.kind {
+            Node::Name(name) => match context.get(name).cloned() {
+                Some(Symbol::Signal { id, ty, mode, .. }) => {
+                    if mode == Some(Mode::In) {
+                        self.report(say::assign_to_input(name, span));
+                        return None;
+                    }
+                    if signal == Some(false) {
+                        self.report(say::assign_sign(":=", "<=", &format!("the signal `{name}`"), span));
+                        return None;
+                    }
+                    let width = ty.stored_width()?;
+                    let target = Target { storage: Storage::Signal(id), low: 0, width, element: None, span };
+                    Some(Place { target, ty, signal: true })
+                }
+                Some(Symbol::Variable { id, ty, .. }) => {
+                    if signal == Some(true) {
+                        self.report(say::assign_sign("<=", ":=", &format!("the variable `{name}`"), span));
+                        return None;
+                    }
+                    let width = ty.stored_width()?;
+                    let target = Target { storage: Storage::Variable(id), low: 0, width, element: None, span };
+                    Some(Place { target, ty, signal: false })
+                }
+                Some(Symbol::Alias { target, .. }) => self.place(context, target, signal),
+                Some(Symbol::Constant { .. } | Symbol::Literal { .. }) => {
+                    self.report(say::not_assignable(&format!("`{name}` is a constant and"), span));
+                    None
+                }
+                Some(_) => {
+                    self.report(say::not_assignable(&format!("`{name}`"), span));
+                    None
+                }
+                None => {
+                    self.undeclared(context, name, span);
+                    None
+                }
+            },
+            Node::Call(base, arguments, slice) => {
+                let mut place = self.place(context, base, signal)?;
+                let element = match place.ty.element() {
+                    Some(element) => element,
+                    None => {
+                        self.report(say::not_indexable(&place.ty.describe(), span));
+                        return None;
+                    }
+                };
+                let stride = element.stored_width()?;
+                if place.target.element.is_some() {
+                    self.report(say::not_read_yet("A part of a computed element as a target", span));
+                    return None;
+                }
+                if let Some(range) = slice.as_deref() {
+                    let (low, width, ty) = self.slice_of(context, &place.ty, range, stride, span)?;
+                    place.target = Target { low: place.target.low + low, width, span, ..place.target };
+                    return Some(Place { ty, ..place });
+                }
+                let mut element = element;
+                for (dimension, argument) in arguments.iter().enumerate() {
+                    let bounds = place.ty.bounds()?;
+                    let stride = element.stored_width()?;
+                    match self.element_index(context, argument.actual.as_ref()?, bounds, span)? {
+                        Index::Static(position) => place.target.low += position * stride,
+                        Index::Computed(_) if place.target.element.is_some() => {
+                            self.report(say::not_read_yet("A target with two computed indices", span));
+                            return None;
+                        }
+                        Index::Computed(index) => place.target.element = Some((index, stride)),
+                    }
+                    place.target.width = stride;
+                    place.target.span = span;
+                    place.ty = element.clone();
+                    if dimension + 1 < arguments.len() {
+                        element = place.ty.element()?;
+                    }
+                }
+                Some(place)
+            }
+            Node::Select(base, field) => {
+                let place = self.place(context, base, signal)?;
+                let Ty::Record { fields, name } = &place.ty else {
+                    self.report(say::type_mismatch("a record", &place.ty.describe(), base.span));
+                    return None;
+                };
+                let mut below = 0;
+                for (field_name, ty) in fields.iter().rev() {
+                    let width = ty.stored_width()?;
+                    if *field_name == field.name {
+                        let target = Target { low: place.target.low + below, width, span, ..place.target };
+                        return Some(Place { target, ty: ty.clone(), signal: place.signal });
+                    }
+                    below += width;
+                }
+                let near = base::nearest(&field.name, fields.iter().map(|(n, _)| n.as_str()));
+                self.report(say::unknown_port(&field.name, name, near, field.span));
+                None
+            }
+            _ => {
+                self.report(say::not_assignable("This", span));
+                None
+            }
+        }
+    }
+
+    fn return_statement(
+        &mut self,
+        context: &mut Context<'a>,
+        value: Option<&'a Tree>,
+        span: Span,
+    ) -> Option<Vec<Stmt>> {
+        let leave = Stmt { kind: StmtKind::Return, span };
+        let Some(tree) = value else { return Some(vec![leave]) };
+        let Some(returned) = context.result.clone() else {
+            self.report(say::expected("`return` without a value", "a value", span));
+            return None;
+        };
+        let value = self.expr(context, tree, Some(&returned.ty))?;
+        let found = value.ty.clone();
+        let id = self.convert(value, &returned.ty, tree.span)?;
+        // A result without bounds takes those of the first value returned.
+        let ty = if returned.ty.width().is_none() { found } else { returned.ty };
+        let variable = match returned.variable {
+            Some(variable) => variable,
+            None => {
+                let type_id = ty.intern(&mut self.design);
+                self.design.variables.push(design::Variable { name: "result".into(), ty: type_id, initial: None, span })
+            }
+        };
+        context.result = Some(super::Returned { ty: ty.clone(), variable: Some(variable) });
+        let width = ty.stored_width()?;
+        let value = self.stored(id, &ty, span);
+        let target = Target { storage: Storage::Variable(variable), low: 0, width, element: None, span };
+        let kind = StmtKind::Assign { targets: vec![target], value, mode: AssignMode::Blocking, delay: None };
+        Some(vec![Stmt { kind, span }, leave])
+    }
+
+    /// A loop over a constant range, written out turn by turn: its variable is a constant in each.
+    fn for_loop(
+        &mut self,
+        context: &mut Context<'a>,
+        label: Option<&str>,
+        variable: &'a str,
+        range: &'a Range,
+        body: &'a [tree::Stmt],
+        span: Span,
+    ) -> Option<Vec<Stmt>> {
+        let (left, right, down) = self.static_range(context, range, span)?;
+        let count = if down { left - right } else { right - left };
+        if count >= MAX_TURNS {
+            self.report(say::budget("more than 65,536 turns of a loop", span));
+            return None;
+        }
+        let mut turns = Vec::new();
+        for turn in 0..=count {
+            self.budget.spend(1).ok()?;
+            let n = if down { left - turn } else { left + turn };
+            let mut layer = BTreeMap::new();
+            let ty = Ty::Integer { low: left.min(right), high: left.max(right) };
+            layer.insert(variable.to_owned(), Symbol::Constant { value: integer_vector(n), ty, span });
+            context.layers.push(layer);
+            let lowered = self.statements(context, body);
+            context.layers.pop();
+            let inner = lowered?;
+            turns.push(inner);
+        }
+        let name = label.map_or_else(|| format!("for {}", span.start), str::to_owned);
+        let mut out = Vec::new();
+        for inner in turns {
+            let inner = rename_jumps(inner, label, &name);
+            out.push(Stmt { kind: StmtKind::Block { label: Some(format!("{name} turn")), body: inner }, span });
+        }
+        Some(vec![Stmt { kind: StmtKind::Block { label: Some(name), body: out }, span }])
+    }
+
+    /// A case over statements, or over values given to one target.
+    pub(super) fn case(
+        &mut self,
+        context: &mut Context<'a>,
+        subject: &'a Tree,
+        arms: &[(&'a [Range], Body<'a>, Span)],
+        matching: bool,
+        span: Span,
+    ) -> Option<Stmt> {
+        let value = self.expr(context, subject, None)?;
+        let ty = value.ty.clone();
+        let width = ty.width()?;
+        let mut lowered: Vec<design::Arm> = Vec::new();
+        let mut default = None;
+        let mut seen: BTreeSet<String> = BTreeSet::new();
+        let mut whole = true;
+        for (choices, body, arm_span) in arms {
+            let mut list: Vec<ExprId> = Vec::new();
+            let mut others = false;
+            for choice in *choices {
+                match choice {
+                    Range::Of(tree) if tree.kind == Node::Others => others = true,
+                    choice => match self.choice_values(context, choice, &ty, *arm_span) {
+                        Some(values) => {
+                            for value in values {
+                                if !seen.insert(value.to_string()) {
+                                    self.report(say::duplicate_choice(*arm_span));
+                                    whole = false;
+                                }
+                                list.push(self.constant(value, *arm_span));
+                            }
+                        }
+                        None => whole = false,
+                    },
+                }
+            }
+            let body = match body {
+                Body::Statements(list) => self.statements(context, list),
+                Body::Drive { target, wave } => self.drive(context, target, true, wave, *arm_span).map(|s| vec![s]),
+            };
+            let Some(body) = body else {
+                whole = false;
+                continue;
+            };
+            if others {
+                default = Some(body);
+            } else {
+                lowered.push(design::Arm { choices: list, body, span: *arm_span });
+            }
+        }
+        if !whole {
+            return None;
+        }
+        if default.is_none() {
+            let all: Option<u64> = match &ty {
+                Ty::Integer { low, high } => u64::try_from(high.abs_diff(*low)).ok().and_then(|n| n.checked_add(1)),
+                Ty::Enumeration { literals, .. } => Some(literals.len() as u64),
+                Ty::Boolean | Ty::Bit => Some(2),
+                Ty::Vector { kind: super::types::VectorKind::Bit, .. } if width < 20 => Some(1 << width),
+                _ => None,
+            };
+            if all.is_none_or(|n| (seen.len() as u64) < n) {
+                let missing = match &ty {
+                    Ty::Logic | Ty::Vector { .. } => "the choice `others`".to_owned(),
+                    _ => "some values".to_owned(),
+                };
+                self.report(say::missing_choices(&missing, span));
+                return None;
+            }
+            // Every value has its arm: the last one is what remains.
+            default = lowered.pop().map(|a| a.body);
+        }
+        let matching = if matching { CaseMatch::Dash } else { CaseMatch::Exact };
+        Some(Stmt { kind: StmtKind::Case { matching, subject: value.id, arms: lowered, default }, span })
+    }
+
+    fn choice_values(
+        &mut self,
+        context: &mut Context<'a>,
+        choice: &'a Range,
+        ty: &Ty,
+        span: Span,
+    ) -> Option<Vec<LogicVector>> {
+        if let Range::Of(tree) = choice {
+            let is_type = matches!(&tree.kind, Node::Name(n) if matches!(context.get(n), Some(Symbol::Type { .. })));
+            if !is_type && !matches!(&tree.kind, Node::Attribute(..)) {
+                return Some(vec![self.static_value(context, tree, ty)?]);
+            }
+        }
+        let (left, right, _) = self.static_range(context, choice, span)?;
+        if left.abs_diff(right) > 65_536 {
+            self.report(say::budget("more than 65,536 choices", span));
+            return None;
+        }
+        let width = ty.width()?;
+        let all = left.min(right)..=left.max(right);
+        Some(all.map(|n| LogicVector::from_u64(64, n as u64).resized(width.min(INTEGER_BITS), true)).collect())
+    }
+}
+
+/// What an arm of a case does.
+pub(super) enum Body<'a> {
+    Statements(&'a [tree::Stmt]),
+    Drive { target: &'a Tree, wave: &'a Waveform },
+}
+
+/// Conditions with their statements as nested ifs; without a last one there is no else.
+fn chain(arms: Vec<(Option<ExprId>, Vec<Stmt>)>, span: Span) -> Vec<Stmt> {
+    let mut last: Option<Vec<Stmt>> = None;
+    for (condition, then) in arms.into_iter().rev() {
+        last = Some(match condition {
+            None => then,
+            Some(condition) => vec![Stmt { kind: StmtKind::If { condition, then, otherwise: last }, span }],
+        });
+    }
+    last.unwrap_or_default()
+}
+
+/// `exit` and `next` of an unrolled loop: they leave the block of all turns, or of this one.
+fn rename_jumps(list: Vec<Stmt>, label: Option<&str>, name: &str) -> Vec<Stmt> {
+    let mine = |l: &Option<String>| l.is_none() || l.as_deref() == label && label.is_some();
+    list.into_iter()
+        .map(|stmt| {
+            let kind = match stmt.kind {
+                StmtKind::Exit(l) if mine(&l) => StmtKind::Exit(Some(name.to_owned())),
+                StmtKind::Next(l) if mine(&l) => StmtKind::Exit(Some(format!("{name} turn"))),
+                StmtKind::If { condition, then, otherwise } => StmtKind::If {
+                    condition,
+                    then: rename_jumps(then, label, name),
+                    otherwise: otherwise.map(|o| rename_jumps(o, label, name)),
+                },
+                StmtKind::Case { matching, subject, arms, default } => StmtKind::Case {
+                    matching,
+                    subject,
+                    arms: arms
+                        .into_iter()
+                        .map(|a| design::Arm { body: rename_jumps(a.body, label, name), ..a })
+                        .collect(),
+                    default: default.map(|d| rename_jumps(d, label, name)),
+                },
+                // Jumps without a label in an inner loop are that loop's; those of inner blocks have theirs already.
+                StmtKind::Block { label: inner, body } => {
+                    StmtKind::Block { label: inner, body: rename_named(body, label, name) }
+                }
+                other => other,
+            };
+            Stmt { kind, ..stmt }
+        })
+        .collect()
+}
+
+/// The same for jumps that name the loop only.
+fn rename_named(list: Vec<Stmt>, label: Option<&str>, name: &str) -> Vec<Stmt> {
+    match label {
+        Some(label) => list
+            .into_iter()
+            .map(|stmt| {
+                let kind = match stmt.kind {
+                    StmtKind::Exit(Some(l)) if l == label => StmtKind::Exit(Some(name.to_owned())),
+                    StmtKind::Next(Some(l)) if l == label => StmtKind::Exit(Some(format!("{name} turn"))),
+                    other => other,
+                };
+                Stmt { kind, ..stmt }
+            })
+            .collect(),
+        None => list,
+    }
+}

@@ -1,0 +1,186 @@
+//! Types as elaboration sees them.
+
+use design::{Design, LevelSet, Type, TypeId, TypeKind};
+use logic::Shape;
+
+/// Width in which whole numbers are computed: VHDL's integers have 32 bits, two more keep sums and signs.
+pub(super) const INTEGER_BITS: u32 = 34;
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum VectorKind {
+    StdLogic,
+    Unsigned,
+    Signed,
+    Bit,
+}
+
+impl VectorKind {
+    pub(super) fn word(self) -> &'static str {
+        match self {
+            VectorKind::StdLogic => "std_logic_vector",
+            VectorKind::Unsigned => "unsigned",
+            VectorKind::Signed => "signed",
+            VectorKind::Bit => "bit_vector",
+        }
+    }
+}
+
+#[derive(Clone, Debug, PartialEq)]
+pub(super) enum Ty {
+    Logic,
+    Bit,
+    Boolean,
+    Integer {
+        low: i64,
+        high: i64,
+    },
+    /// Without bounds while a parameter has none of its own.
+    Vector {
+        kind: VectorKind,
+        bounds: Option<(i32, i32)>,
+    },
+    Enumeration {
+        name: String,
+        literals: Vec<String>,
+    },
+    Array {
+        name: String,
+        element: Box<Ty>,
+        bounds: Option<(i64, i64)>,
+    },
+    Record {
+        name: String,
+        fields: Vec<(String, Ty)>,
+    },
+}
+
+impl Ty {
+    pub(super) const INTEGER: Ty = Ty::Integer { low: -2_147_483_648, high: 2_147_483_647 };
+
+    pub(super) fn vector(kind: VectorKind, width: u32) -> Ty {
+        Ty::Vector { kind, bounds: Some((i32::try_from(width).unwrap_or(i32::MAX) - 1, 0)) }
+    }
+
+    /// Bits of a value; `None` for a type without bounds.
+    pub(super) fn width(&self) -> Option<u32> {
+        match self {
+            Ty::Logic | Ty::Bit | Ty::Boolean => Some(1),
+            Ty::Integer { .. } => Some(INTEGER_BITS),
+            Ty::Vector { bounds, .. } => bounds.map(|(l, r)| Shape::vector(l, r).width()),
+            Ty::Enumeration { literals, .. } => Some((literals.len().max(2) - 1).ilog2() + 1),
+            Ty::Array { element, bounds, .. } => {
+                let (l, r) = (*bounds)?;
+                let count = u32::try_from(l.abs_diff(r)).ok()?.checked_add(1)?;
+                element.stored_width()?.checked_mul(count)
+            }
+            Ty::Record { fields, .. } => fields.iter().try_fold(0u32, |sum, (_, t)| sum.checked_add(t.stored_width()?)),
+        }
+    }
+
+    /// Bits of a signal or variable: integers take what their range needs.
+    pub(super) fn stored_width(&self) -> Option<u32> {
+        match self {
+            Ty::Integer { low, high } => {
+                let bits = |n: i64| 64 - if n < 0 { (!n).leading_zeros() } else { n.leading_zeros() };
+                Some((bits(*low).max(bits(*high)) + u32::from(*low < 0)).max(1))
+            }
+            other => other.width(),
+        }
+    }
+
+    /// It in a sentence: `a std_logic`, `an unsigned of 4 bits`.
+    pub(super) fn describe(&self) -> String {
+        let article = |name: &str| if name.starts_with(['a', 'e', 'i', 'o', 'u']) { "an" } else { "a" };
+        match self {
+            Ty::Logic => "a std_logic".into(),
+            Ty::Bit => "a bit".into(),
+            Ty::Boolean => "a boolean".into(),
+            Ty::Integer { .. } => "an integer".into(),
+            Ty::Vector { kind, .. } => match self.width() {
+                Some(1) => format!("{} {} of 1 bit", article(kind.word()), kind.word()),
+                Some(n) => format!("{} {} of {n} bits", article(kind.word()), kind.word()),
+                None => format!("{} {}", article(kind.word()), kind.word()),
+            },
+            Ty::Enumeration { name, .. } | Ty::Array { name, .. } | Ty::Record { name, .. } => {
+                format!("{} {name}", article(name))
+            }
+        }
+    }
+
+    /// The same family, whatever the bounds.
+    pub(super) fn fits(&self, other: &Ty) -> bool {
+        match (self, other) {
+            (Ty::Integer { .. }, Ty::Integer { .. }) => true,
+            (Ty::Vector { kind: a, .. }, Ty::Vector { kind: b, .. }) => a == b,
+            (Ty::Array { name: a, .. }, Ty::Array { name: b, .. }) => a == b,
+            (a, b) => a == b,
+        }
+    }
+
+    pub(super) fn vector_kind(&self) -> Option<VectorKind> {
+        match self {
+            Ty::Vector { kind, .. } => Some(*kind),
+            _ => None,
+        }
+    }
+
+    /// The type of an element of an array or vector.
+    pub(super) fn element(&self) -> Option<Ty> {
+        match self {
+            Ty::Vector { kind: VectorKind::Bit, .. } => Some(Ty::Bit),
+            Ty::Vector { .. } => Some(Ty::Logic),
+            Ty::Array { element, .. } => Some((**element).clone()),
+            _ => None,
+        }
+    }
+
+    /// Left and right bound of an array or vector.
+    pub(super) fn bounds(&self) -> Option<(i64, i64)> {
+        match self {
+            Ty::Vector { bounds, .. } => bounds.map(|(l, r)| (i64::from(l), i64::from(r))),
+            Ty::Array { bounds, .. } => *bounds,
+            _ => None,
+        }
+    }
+
+    /// The same with other bounds.
+    pub(super) fn with_bounds(&self, left: i64, right: i64) -> Ty {
+        match self {
+            Ty::Vector { kind, .. } => {
+                let clip = |n: i64| i32::try_from(n).unwrap_or(if n < 0 { i32::MIN } else { i32::MAX });
+                Ty::Vector { kind: *kind, bounds: Some((clip(left), clip(right))) }
+            }
+            Ty::Array { name, element, .. } => {
+                Ty::Array { name: name.clone(), element: element.clone(), bounds: Some((left, right)) }
+            }
+            other => other.clone(),
+        }
+    }
+
+    /// Its type in the design.
+    pub(super) fn intern(&self, design: &mut Design) -> TypeId {
+        let (kind, name) = match self {
+            Ty::Logic => (TypeKind::Logic { shape: Shape::SCALAR, signed: false, levels: LevelSet::Nine }, "std_logic"),
+            Ty::Bit => (TypeKind::Logic { shape: Shape::SCALAR, signed: false, levels: LevelSet::Two }, "bit"),
+            Ty::Boolean => (TypeKind::Enumeration { literals: vec!["false".into(), "true".into()] }, "boolean"),
+            Ty::Integer { low, high } => (TypeKind::Integer { low: *low, high: *high }, "integer"),
+            Ty::Vector { kind, bounds } => {
+                let shape = bounds.map_or(Shape::SCALAR, |(l, r)| Shape::vector(l, r));
+                let levels = if *kind == VectorKind::Bit { LevelSet::Two } else { LevelSet::Nine };
+                (TypeKind::Logic { shape, signed: *kind == VectorKind::Signed, levels }, kind.word())
+            }
+            Ty::Enumeration { name, literals } => (TypeKind::Enumeration { literals: literals.clone() }, name.as_str()),
+            Ty::Array { name, element, bounds } => {
+                let element = element.intern(design);
+                let (left, right) = bounds.unwrap_or((0, 0));
+                (TypeKind::Array { element, left, right }, name.as_str())
+            }
+            Ty::Record { name, fields } => {
+                let fields = fields.iter().map(|(n, t)| (n.clone(), t.intern(design))).collect();
+                (TypeKind::Record { fields }, name.as_str())
+            }
+        };
+        let name = Some(name.to_owned());
+        design.intern_type(Type { kind, name })
+    }
+}
