@@ -176,7 +176,7 @@ fn minimisation() -> Result<()> {
         for row in 0..1024 {
             if noise(&mut state) % 100 < 30 {
                 dont_care.insert(row);
-            } else if noise(&mut state) % 2 == 0 {
+            } else if noise(&mut state).is_multiple_of(2) {
                 ones.insert(row);
             }
         }

@@ -128,7 +128,7 @@ impl CodeRule {
             Self::Thermometer if number == 128 => u128::MAX,
             Self::Thermometer => (1 << number) - 1,
             Self::EvenParity => u128::from(number.count_ones() % 2 == 1),
-            Self::OddParity => u128::from(number.count_ones() % 2 == 0),
+            Self::OddParity => u128::from(number.count_ones().is_multiple_of(2)),
             Self::SevenSegment { text, shapes } => {
                 let character = text.chars().nth(usize::try_from(number).ok()?)?;
                 u128::from(segments(character, *shapes)?)

@@ -74,7 +74,7 @@ pub(crate) fn expected(what: &str, found: &str, at: Span) -> Diagnostic {
     stop(
         "unexpected",
         at,
-        format!("{what} is expected here, but there is {found}."),
+        format!("{} is expected here, but there is {found}.", capital(what)),
         "Check this line and the one before it against the pattern of the statement.",
     )
 }
@@ -146,6 +146,16 @@ pub(crate) fn else_if(at: Span) -> Diagnostic {
         "Write `elsif` in one word.",
     )
     .fix("Write `elsif`", at, "elsif")
+}
+
+pub(crate) fn mixed_operators(first: &str, second: &str, at: Span) -> Diagnostic {
+    stop(
+        "mixed-operators",
+        at,
+        format!("`{first}` and `{second}` stand side by side without parentheses."),
+        "Put parentheses around what belongs together.",
+    )
+    .help("In VHDL the logical operators have the same strength, so the order must be written out.")
 }
 
 pub(crate) fn too_deep(at: Span) -> Diagnostic {
@@ -445,4 +455,10 @@ pub(crate) fn wrong_arguments(name: &str, at: Span) -> Diagnostic {
         format!("`{name}` can't be called with these arguments."),
         "Check their number and types.",
     )
+}
+
+/// With a capital letter at the beginning of the sentence.
+fn capital(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().into_iter().flat_map(char::to_uppercase).chain(letters).collect()
 }

@@ -86,8 +86,9 @@ pub(super) const EXERCISES: &[DemoExercise] = &[
             kind!("hopper-interlock", "semicolon.v"),
             kind!("hopper-interlock", "misspelt.v"),
             kind!("hopper-interlock", "gates.v", "wiring_pin.csv"),
+            kind!("hopper-interlock", "interlock.vhd", "wiring_right.csv", signed),
         ],
-        schedule: "da a fb b ea a a gb c b da a  h b fa a c b d eb a ga b .",
+        schedule: "da a fb b ea a a gb c b da a  h i fa a c b d eb a ga i .",
     },
     DemoExercise {
         name: "weight-grader",
@@ -122,8 +123,10 @@ pub(super) const EXERCISES: &[DemoExercise] = &[
             kind!("gray-turntable", "one_or.v", "wiring_right.csv"),
             kind!("gray-turntable", "loop.v"),
             kind!("gray-turntable", "xor.v", "wiring_missing.csv"),
+            kind!("gray-turntable", "turntable.vhd", "wiring_right.csv"),
+            kind!("gray-turntable", "no_use.vhd"),
         ],
-        schedule: "c b . . . . a . e . . .  . . d . . . . a . . . .",
+        schedule: "c b . f . . a . e . g .  . . d f . . . a . . . .",
     },
     DemoExercise {
         name: "lane-letter",

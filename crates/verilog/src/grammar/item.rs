@@ -10,6 +10,7 @@ const GATES: [&str; 12] =
     ["and", "nand", "or", "nor", "xor", "xnor", "buf", "not", "bufif0", "bufif1", "notif0", "notif1"];
 
 impl Parser<'_, '_> {
+    #[expect(clippy::too_many_lines, reason = "an arm for each kind of item")]
     pub(super) fn item(&mut self, items: &mut Vec<Item>) -> Parse<()> {
         let start = self.span();
         match self.peek() {
@@ -56,7 +57,15 @@ impl Parser<'_, '_> {
             TokenKind::Keyword("for" | "if" | "begin") => self.generate(items),
             TokenKind::Keyword("case" | "casex" | "casez") => self.unread_until("endcase", "A generate case", items),
             TokenKind::Keyword("specify") => self.unread_until("endspecify", "A specify block", items),
-            TokenKind::Keyword("typedef" | "struct" | "enum" | "union" | "defparam" | "pullup" | "pulldown") => {
+            TokenKind::Keyword("typedef") => self.typedef(items),
+            TokenKind::Keyword("enum") => self.enum_variables(items),
+            TokenKind::Name(_) if self.at_named_type() => {
+                let mut head = self.port_head()?;
+                self.declared_names(&mut head, start)?;
+                items.push(Item::Declaration(head));
+                Ok(())
+            }
+            TokenKind::Keyword("struct" | "union" | "defparam" | "pullup" | "pulldown") => {
                 let what = self.found();
                 while !self.eat(";") {
                     if self.peek() == &TokenKind::End {

@@ -5,11 +5,13 @@ mod expression;
 mod item;
 mod module;
 mod statement;
+mod types;
 
 use crate::diagnostics as say;
 use crate::lexer::{Token, TokenKind};
 use crate::tree::{Ident, Module, Node, NodeId, NodeKind};
 use base::{Arena, Budget, Diagnostic, FileId, Span};
+use std::collections::BTreeMap;
 
 pub(crate) struct Parser<'t, 'b> {
     tokens: &'t [Token],
@@ -19,6 +21,10 @@ pub(crate) struct Parser<'t, 'b> {
     broken: bool,
     budget: &'b mut Budget,
     exprs: Arena<NodeId, Node>,
+    /// Types of one's own in the module at work.
+    types: BTreeMap<String, types::NamedType>,
+    /// Where declarations before the modules stand.
+    shared: Vec<usize>,
 }
 
 /// The parser has lost its way; the fault has been told.
@@ -27,7 +33,16 @@ pub(crate) struct Lost;
 type Parse<T> = Result<T, Lost>;
 
 pub(crate) fn parse_file(file: FileId, tokens: &[Token], budget: &mut Budget) -> (Vec<Module>, Vec<Diagnostic>) {
-    let mut parser = Parser { tokens, at: 0, diagnostics: Vec::new(), broken: false, budget, exprs: Arena::new() };
+    let mut parser = Parser {
+        tokens,
+        at: 0,
+        diagnostics: Vec::new(),
+        broken: false,
+        budget,
+        exprs: Arena::new(),
+        types: BTreeMap::new(),
+        shared: Vec::new(),
+    };
     let mut modules = Vec::new();
     while parser.peek() != &TokenKind::End {
         if parser.at_keyword("module") || parser.at_keyword("macromodule") {
@@ -40,6 +55,7 @@ pub(crate) fn parse_file(file: FileId, tokens: &[Token], budget: &mut Budget) ->
             }
         } else if parser.at_symbol(";") {
             parser.at += 1;
+        } else if parser.file_item() {
         } else {
             let span = parser.span();
             let found = parser.found();

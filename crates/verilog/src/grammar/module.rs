@@ -38,6 +38,7 @@ impl Parser<'_, '_> {
         let start = self.advance().span;
         let name = self.name("the module's name")?;
         let mut items = Vec::new();
+        self.shared_items(&mut items)?;
         if self.eat("#") {
             self.parameter_ports(&mut items)?;
         }
@@ -130,8 +131,8 @@ impl Parser<'_, '_> {
                 break;
             }
             let start = self.span();
-            let declares =
-                matches!(self.peek(), TokenKind::Keyword(k) if direction(k).is_some() || data_kind(k).is_some());
+            let declares = self.at_named_type()
+                || matches!(self.peek(), TokenKind::Keyword(k) if direction(k).is_some() || data_kind(k).is_some());
             if declares {
                 let mut declaration = self.port_head()?;
                 // `input a, wire b`: the direction goes on.
@@ -188,6 +189,13 @@ impl Parser<'_, '_> {
         {
             self.advance();
             kind = Some(found);
+        }
+        if kind.is_none()
+            && self.at_named_type()
+            && let Some((signed, range)) = self.named_type()
+        {
+            let kind = Some(DataKind::Logic);
+            return Ok(Declaration { direction: way, kind, signed, range, names: Vec::new(), span: start });
         }
         let signed = self.sign() || kind == Some(DataKind::Integer);
         let range = self.optional_range()?;

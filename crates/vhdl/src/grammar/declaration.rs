@@ -161,6 +161,10 @@ impl Parser<'_, '_> {
             let right = self.expression()?;
             return Ok(Range::Bounds { left: Box::new(left), down, right: Box::new(right) });
         }
+        if self.is_word("range") && matches!(self.peek_at(1), TokenKind::Symbol("<>")) {
+            self.next();
+            return Ok(Range::Of(Box::new(left)));
+        }
         if self.eat_word("range") {
             // `integer range 0 to 3` where a discrete range stands.
             return self.range();

@@ -1,6 +1,7 @@
 //! Expressions and names (IEEE 1076-2008 clauses 8 and 9).
 
 use super::{Parse, Parser};
+use crate::diagnostics as say;
 use crate::lexer::TokenKind;
 use crate::tree::{Association, Expr, ExprKind, Range};
 use base::Span;
@@ -29,7 +30,7 @@ impl Parser<'_, '_> {
             {
                 // IEEE 1076-2008 9.1: different logical operators need parentheses.
                 let span = self.span();
-                return self.fail(mixed(first, word, span));
+                return self.fail(say::mixed_operators(first, word, span));
             }
             first = Some(word);
             self.next();
@@ -300,7 +301,7 @@ impl Parser<'_, '_> {
         loop {
             if self.is_symbol(")") && !list.is_empty() {
                 let at = self.before();
-                return self.fail(crate::diagnostics::semicolon_after_last_port(at));
+                return self.fail(say::semicolon_after_last_port(at));
             }
             let first = self.expression()?;
             let span = first.span;
@@ -313,7 +314,7 @@ impl Parser<'_, '_> {
             }
             if self.is_symbol(";") {
                 let span = self.span();
-                return self.fail(crate::diagnostics::expected("`,` or `)`", "`;`", span));
+                return self.fail(say::expected("`,` or `)`", "`;`", span));
             }
             if !self.eat_symbol(",") {
                 break;
@@ -332,18 +333,4 @@ fn association(formal: Option<Expr>, actual: Expr, span: Span) -> Association {
 fn binary(op: &'static str, left: Expr, right: Expr) -> Expr {
     let span = left.span.to(right.span);
     Expr { kind: ExprKind::Binary(op, Box::new(left), Box::new(right)), span }
-}
-
-fn mixed(first: &str, second: &str, at: Span) -> base::Diagnostic {
-    base::Diagnostic::new(
-        "mixed-operators",
-        base::Severity::Stop,
-        base::Stage::Language,
-        format!("`{first}` and `{second}` stand side by side without parentheses."),
-        "Put parentheses around what belongs together.",
-    )
-    .at(at)
-    .help(
-        "In VHDL `and`, `or` and the other logical operators have the same strength, so the order must be written out.",
-    )
 }

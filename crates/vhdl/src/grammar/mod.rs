@@ -232,6 +232,7 @@ impl Parser<'_, '_> {
         }
         self.next();
         self.next();
+        self.eat_symbol("?");
         if let TokenKind::Name(_) = self.peek() {
             self.next();
         }

@@ -70,6 +70,11 @@ impl<'a> Lowering<'a, '_> {
             }
             _ => None,
         };
+        if let Node::Attribute(mark, attribute) = &base.kind
+            && matches!(attribute.name.as_str(), "pos" | "val" | "succ" | "pred")
+        {
+            return self.position(context, mark, &attribute.name, arguments, span);
+        }
         let Some(name) = name else {
             let value = self.expr(context, base, None)?;
             return self.indexed(context, value, arguments, slice, span);
@@ -122,6 +127,47 @@ impl<'a> Lowering<'a, '_> {
         None
     }
 
+    /// `t'pos(x)`, `t'val(n)`, `t'succ(x)`, `t'pred(x)` of an enumeration or integer.
+    fn position(
+        &mut self,
+        context: &mut Context<'a>,
+        mark: &'a Tree,
+        attribute: &str,
+        arguments: &'a [Association],
+        span: Span,
+    ) -> Option<Value> {
+        let (Node::Name(name), [Association { actual: Some(tree), .. }]) = (&mark.kind, arguments) else {
+            self.report(say::wrong_arguments(attribute, span));
+            return None;
+        };
+        let ty = self.type_mark(context, &Ident { name: name.clone(), span: mark.span })?;
+        let width = ty.width()?;
+        let value = self.expr(context, tree, Some(if attribute == "val" { &Ty::INTEGER } else { &ty }))?;
+        match attribute {
+            "val" => {
+                let id = self.resize(value.id, width, false, span);
+                Some(Value { id, ty })
+            }
+            "pos" => {
+                let id = self.resize(value.id, INTEGER_BITS, matches!(ty, Ty::Integer { .. }), span);
+                Some(Value { id, ty: Ty::INTEGER })
+            }
+            step => {
+                let one = self.constant(LogicVector::from_u64(width, 1), span);
+                let op = if step == "succ" { BinaryOp::Add } else { BinaryOp::Sub };
+                let kind = ExprKind::Binary {
+                    op,
+                    signed: false,
+                    unknowns: design::Unknowns::False,
+                    left: value.id,
+                    right: one,
+                };
+                let id = self.push(kind, width, span);
+                Some(Value { id, ty })
+            }
+        }
+    }
+
     /// `unsigned(a)`, `std_logic_vector(b)`, `integer(n)`: closely related types only.
     fn conversion(
         &mut self,
@@ -167,6 +213,7 @@ impl<'a> Lowering<'a, '_> {
         Some(Value { id, ty })
     }
 
+    #[expect(clippy::too_many_lines, reason = "a flat table of the packages' functions")]
     fn built_in(
         &mut self,
         context: &mut Context<'a>,

@@ -36,6 +36,7 @@ impl<'a> Lowering<'a, '_> {
         self.design.processes.push(Process { scope: context.scope, kind, name, sensitivity: wakes, body, span });
     }
 
+    #[expect(clippy::too_many_lines, reason = "an arm for each kind of statement")]
     fn concurrent(&mut self, context: &mut Context<'a>, statement: &'a Concurrent) -> Result<(), Exhausted> {
         match statement {
             Concurrent::Assign { label, target, alternatives, span } => {
@@ -121,6 +122,7 @@ impl<'a> Lowering<'a, '_> {
         Ok(())
     }
 
+    #[expect(clippy::too_many_arguments, reason = "the parts of a generate")]
     fn inner(
         &mut self,
         context: &mut Context<'a>,

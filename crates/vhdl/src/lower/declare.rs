@@ -235,16 +235,16 @@ impl<'a> Lowering<'a, '_> {
                 ty
             }
             TypeDefinition::Range(range) => {
-                let Some((left, right, _)) = self.static_range(context, range, span) else { return None };
+                let (left, right, _) = self.static_range(context, range, span)?;
                 Ty::Integer { low: left.min(right), high: left.max(right) }
             }
             TypeDefinition::Array { indices, unconstrained, element } => {
-                let Some(mut ty) = self.subtype(context, element) else { return None };
+                let mut ty = self.subtype(context, element)?;
                 for (dimension, index) in indices.iter().enumerate().rev() {
                     let bounds = if *unconstrained {
                         None
                     } else {
-                        let Some((left, right, _)) = self.static_range(context, index, span) else { return None };
+                        let (left, right, _) = self.static_range(context, index, span)?;
                         Some((left, right))
                     };
                     // The inner dimensions of an array of several are arrays of their own.
@@ -256,7 +256,7 @@ impl<'a> Lowering<'a, '_> {
             TypeDefinition::Record(fields) => {
                 let mut list = Vec::new();
                 for (field, ty) in fields {
-                    let Some(ty) = self.subtype(context, ty) else { return None };
+                    let ty = self.subtype(context, ty)?;
                     list.push((field.name.clone(), ty));
                 }
                 Ty::Record { name: name.name.clone(), fields: list }

@@ -175,6 +175,7 @@ impl<'a> Lowering<'a, '_> {
     }
 
     /// Where a target lies. `signal` says which assignment sign stands behind it.
+    #[expect(clippy::too_many_lines, reason = "an arm for each form of a name")]
     pub(super) fn place(&mut self, context: &mut Context<'a>, tree: &'a Tree, signal: Option<bool>) -> Option<Place> {
         let span = tree.span;
         match &tree.kind {
@@ -406,7 +407,7 @@ impl<'a> Lowering<'a, '_> {
         }
         if default.is_none() {
             let all: Option<u64> = match &ty {
-                Ty::Integer { low, high } => u64::try_from(high.abs_diff(*low)).ok().and_then(|n| n.checked_add(1)),
+                Ty::Integer { low, high } => high.abs_diff(*low).checked_add(1),
                 Ty::Enumeration { literals, .. } => Some(literals.len() as u64),
                 Ty::Boolean | Ty::Bit => Some(2),
                 Ty::Vector { kind: super::types::VectorKind::Bit, .. } if width < 20 => Some(1 << width),
