@@ -31,7 +31,7 @@ pub fn exports(name: &str, ports: &[ExercisePort], derivation: &Derivation) -> V
 }
 
 /// A title as a name that both languages take.
-fn unit_name(title: &str) -> String {
+pub(crate) fn unit_name(title: &str) -> String {
     let words: Vec<String> = title
         .split(|c: char| !c.is_ascii_alphanumeric())
         .filter(|w| !w.is_empty())

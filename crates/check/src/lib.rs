@@ -7,11 +7,14 @@ mod compare;
 mod derivation;
 mod diagnostics;
 mod draft;
+mod equivalence;
 mod exercise;
 mod exports;
+mod inspect;
 mod languages;
 mod names;
 mod pipeline;
+mod starter;
 mod verdict;
 mod wiring;
 
@@ -23,9 +26,12 @@ pub use derivation::{
     StepsInfo, TwoLevel, derive,
 };
 pub use draft::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, NamedText, PortDraft, Worked};
+pub use equivalence::{Difference, Equivalence, equivalence};
 pub use exercise::{Exercise, ExerciseError, ExercisePort, WiringPlan};
 pub use exports::{ExportText, exports};
+pub use inspect::{InspectedPort, InspectedScope, InspectedUnit, Inspection, inspect};
 pub use pipeline::{Checked, HandIn, HandInFile, check, check_with_cancel};
+pub use starter::{STARTER_INPUTS, StarterFile, starter};
 pub use verdict::{
     AnswerResult, Evidence, Finding, NearMiss, Proof, ProofKind, ProofMethod, RelatedPlace, Resources, RowCount,
     StageResult, StageState, Verdict, VerdictKind,

@@ -46,7 +46,7 @@ fn read(path: &Path) -> Result<Vec<u8>, Unusable> {
     read_limited(path).map_err(|e| Unusable(format!("{}: can't be read: {e}; check the path.", path.display())))
 }
 
-fn hand_in_file(path: &Path) -> Result<HandInFile, Unusable> {
+pub(crate) fn hand_in_file(path: &Path) -> Result<HandInFile, Unusable> {
     Ok(HandInFile { name: path.display().to_string(), bytes: read(path)? })
 }
 

@@ -1,6 +1,7 @@
 //! The command-line program `zesty-gate`: checking and deriving in a terminal, and starting the web application.
 
 mod check;
+mod compare;
 mod demo;
 mod derive;
 mod report;
@@ -25,8 +26,14 @@ enum Command {
     Demo(serve::DemoArgs),
     /// Checks one hand-in against an exercise.
     Check(check::Args),
-    /// Derives table and canonical forms from a behaviour.
+    /// Derives table, maps and minimal forms from a behaviour.
     Derive(derive::Args),
+    /// Are two designs equal?
+    Compare(compare::CompareArgs),
+    /// Shows units, ports, hierarchy and findings of a design.
+    Inspect(compare::InspectArgs),
+    /// Writes an empty design and a testbench in both languages.
+    Starter(compare::StarterArgs),
 }
 
 /// A call or an input that could not be used: one sentence, exit status 2.
@@ -38,6 +45,9 @@ fn main() -> ExitCode {
         Command::Demo(args) => serve::demo(&args),
         Command::Check(args) => check::run(&args),
         Command::Derive(args) => derive::run(&args),
+        Command::Compare(args) => compare::compare(&args),
+        Command::Inspect(args) => compare::inspect(&args),
+        Command::Starter(args) => compare::starter(&args),
     };
     match outcome {
         Ok(code) => code,

@@ -53,6 +53,35 @@ pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
     out
 }
 
+/// A design taken apart, as text.
+pub(crate) fn inspection_text(found: &check::Inspection, files: &[HandInFile]) -> String {
+    let mut out = String::new();
+    for unit in &found.units {
+        let mark = if found.top.as_ref() == Some(&unit.name) { "top" } else { "   " };
+        let _ = writeln!(out, "{mark} {:<20} {:<8} {}:{}", unit.name, unit.language, unit.file, unit.line);
+    }
+    for port in &found.ports {
+        let _ = writeln!(out, "    {:<7} {}{}", port.direction, port.name, port.range);
+    }
+    if let Some(top) = &found.hierarchy {
+        scope_text(top, 0, &mut out);
+    }
+    if let Some(resources) = &found.resources {
+        let _ = writeln!(out, "    {} AND nodes, {} pins", resources.and_nodes, resources.pins);
+    }
+    for finding in &found.findings {
+        let _ = write!(out, "\n{}", finding_text(finding, files));
+    }
+    out
+}
+
+fn scope_text(scope: &check::InspectedScope, depth: usize, out: &mut String) {
+    let _ = writeln!(out, "    {}{} ({})", "  ".repeat(depth), scope.name, scope.unit);
+    if depth < 32 {
+        scope.children.iter().for_each(|child| scope_text(child, depth + 1, out));
+    }
+}
+
 fn finding_text(finding: &Finding, files: &[HandInFile]) -> String {
     let level = match finding.severity.as_str() {
         "stop" => Level::ERROR.with_name("stops the check"),

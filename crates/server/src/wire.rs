@@ -227,6 +227,8 @@ wire! {
         plan: Vec<PlanLine>,
         /// Answers to be prepared.
         answers: Vec<QuestionInfo>,
+        /// Files to start from: for students the empty designs, for staff the testbenches too.
+        starters: Vec<check::ExportText>,
         /// The exercise file, for the instructor.
         text: Option<String>,
         /// Students who may hand in here: oneself, or everybody for staff.

@@ -143,6 +143,24 @@ pub(crate) fn too_deep(at: Span) -> Diagnostic {
     stop("too-deep", "This nests deeper than 200 levels.", "Split it into smaller parts.", at)
 }
 
+pub(crate) fn undefined_macro(name: &str, near: Option<&str>, at: Span) -> Diagnostic {
+    let action = match near {
+        Some(near) => format!("Write `{near} with its back quote, or define `{name}` above."),
+        None => format!("Add a `define {name} line above, or remove the back quote."),
+    };
+    stop("undefined-macro", format!("No macro `{name}` is defined above this line."), action.replace("``", "`"), at)
+}
+
+pub(crate) fn macro_arguments(name: &str, count: usize, at: Span) -> Diagnostic {
+    let message = format!("The macro `{name}` takes {count} arguments.");
+    stop("macro-arguments", message, "Give it as many, in parentheses with commas between them.", at)
+}
+
+pub(crate) fn stray_directive(name: &str, at: Span) -> Diagnostic {
+    let message = format!("This {name} directive belongs to no ifdef or ifndef.");
+    stop("stray-directive", message, "Remove it, or add the ifdef before it.", at)
+}
+
 pub(crate) fn not_understood_yet(what: &str, at: Span) -> Diagnostic {
     stop(
         "not-read-yet",

@@ -1,8 +1,10 @@
 //! Verilog text to tokens (IEEE 1364-2005 clause 3). Comments and directives without effect on logic are left out.
 
 use crate::diagnostics as say;
+use crate::preprocess::{Condition, Macro};
 use base::{Diagnostic, FileId, Span};
 use logic::{Level, LogicVector};
+use std::collections::BTreeMap;
 
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) enum TokenKind {
@@ -158,27 +160,52 @@ const SYMBOLS: &[&str] = &[
     "%", "&", "|", "^", "~", "!", "?", "#", "@", "'", "$",
 ];
 
-struct Lexer<'a> {
-    file: FileId,
-    text: &'a str,
-    bytes: &'a [u8],
-    at: usize,
-    tokens: Vec<Token>,
-    diagnostics: Vec<Diagnostic>,
+pub(crate) struct Lexer<'a> {
+    pub(crate) file: FileId,
+    pub(crate) text: &'a str,
+    pub(crate) bytes: &'a [u8],
+    pub(crate) at: usize,
+    pub(crate) tokens: Vec<Token>,
+    pub(crate) diagnostics: Vec<Diagnostic>,
+    pub(crate) macros: BTreeMap<String, Macro>,
+    pub(crate) conditions: Vec<Condition>,
+    /// Macros within macros.
+    pub(crate) depth: u32,
+    /// Tokens that macros have made so far.
+    pub(crate) spent: usize,
 }
 
 pub(crate) fn tokenize(file: FileId, text: &str) -> (Vec<Token>, Vec<Diagnostic>) {
-    let mut lexer = Lexer { file, text, bytes: text.as_bytes(), at: 0, tokens: Vec::new(), diagnostics: Vec::new() };
+    let mut lexer = Lexer {
+        file,
+        text,
+        bytes: text.as_bytes(),
+        at: 0,
+        tokens: Vec::new(),
+        diagnostics: Vec::new(),
+        macros: BTreeMap::new(),
+        conditions: Vec::new(),
+        depth: 0,
+        spent: 0,
+    };
     while lexer.at < lexer.bytes.len() {
+        let (tokens, faults) = (lexer.tokens.len(), lexer.diagnostics.len());
+        let active = lexer.is_active();
         lexer.token();
+        if !active {
+            // What a conditional part leaves out isn't looked at, whatever it holds.
+            lexer.tokens.truncate(tokens);
+            lexer.diagnostics.truncate(faults);
+        }
     }
+    lexer.close_conditions();
     let end = text.trim_end().len();
     lexer.tokens.push(Token { kind: TokenKind::End, span: Span::new(file, end, end) });
     (lexer.tokens, lexer.diagnostics)
 }
 
 impl<'a> Lexer<'a> {
-    fn span(&self, start: usize) -> Span {
+    pub(crate) fn span(&self, start: usize) -> Span {
         Span::new(self.file, start, self.at)
     }
 
@@ -187,7 +214,7 @@ impl<'a> Lexer<'a> {
         self.tokens.push(Token { kind, span });
     }
 
-    fn run(&mut self, f: impl Fn(u8) -> bool) -> &'a str {
+    pub(crate) fn run(&mut self, f: impl Fn(u8) -> bool) -> &'a str {
         let start = self.at;
         while self.bytes.get(self.at).is_some_and(|b| f(*b)) {
             self.at += 1;
@@ -199,7 +226,7 @@ impl<'a> Lexer<'a> {
         self.bytes[self.at..].starts_with(what.as_bytes())
     }
 
-    fn token(&mut self) {
+    pub(crate) fn token(&mut self) {
         let start = self.at;
         let byte = self.bytes[start];
         match byte {
@@ -258,22 +285,6 @@ impl<'a> Lexer<'a> {
                     }
                 }
             },
-        }
-    }
-
-    fn directive(&mut self, start: usize) {
-        self.at += 1;
-        let name = self.run(|b| b.is_ascii_alphanumeric() || b == b'_');
-        match name {
-            "timescale" | "default_nettype" | "resetall" | "celldefine" | "endcelldefine" | "line" | "pragma"
-            | "begin_keywords" | "end_keywords" => {
-                self.run(|b| b != b'\n');
-            }
-            _ => {
-                let span = self.span(start);
-                self.run(|b| b != b'\n');
-                self.diagnostics.push(say::not_understood_yet(&format!("`{name}"), span));
-            }
         }
     }
 

@@ -7,6 +7,7 @@ mod diagnostics;
 mod grammar;
 mod lexer;
 mod lower;
+mod preprocess;
 mod tree;
 
 pub use lower::{Elaborated, elaborate};
@@ -33,7 +34,8 @@ pub fn parse(id: FileId, file: &SourceFile, budget: &mut Budget) -> Parsed {
         return Parsed { modules: Vec::new(), diagnostics };
     }
     let first = diagnostics.iter().filter(|d| d.stops()).filter_map(|d| d.span).min();
-    diagnostics.extend(more.into_iter().filter(|d| first.is_none() || d.span < first));
+    let holds = |d: &Diagnostic| first.is_none() || d.span < first && d.code != "no-module";
+    diagnostics.extend(more.into_iter().filter(holds));
     if let Some(first) = first {
         let line = file.place(first.start).line;
         diagnostics.retain(|d| d.span.is_none_or(|s| s <= first || file.place(s.start).line != line));

@@ -422,6 +422,10 @@ plan: Array<PlanLine>,
  */
 answers: Array<QuestionInfo>, 
 /**
+ * Files to start from: for students the empty designs, for staff the testbenches too.
+ */
+starters: Array<ExportText>, 
+/**
  * The exercise file, for the instructor.
  */
 text: string | null, 

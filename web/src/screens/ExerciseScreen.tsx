@@ -7,6 +7,8 @@ import { BenchPanel } from "@/features/bench";
 import { ExerciseFileButton, ExerciseView } from "@/features/exercise";
 import { HandInButton, HandInList } from "@/features/hand-in";
 import { useRole } from "@/features/session";
+import { Button } from "@/kit/Button";
+import { download } from "@/kit/download";
 import { Empty, ErrorNote, Loading } from "@/kit/notes";
 import { useKey } from "./useKey";
 
@@ -92,6 +94,20 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
           <Plan page={page} />
         </div>
       </div>
+      {page.starters.length > 0 && (
+        <section aria-labelledby="starter-title" className="mt-6">
+          <h2 id="starter-title" className="mb-1 text-lg font-bold">
+            To start from
+          </h2>
+          <div className="flex flex-wrap gap-2">
+            {page.starters.map((file) => (
+              <Button key={file.kind} onClick={() => download(file.kind, "text/plain", file.text)}>
+                {file.kind}
+              </Button>
+            ))}
+          </div>
+        </section>
+      )}
       <section aria-labelledby="list-title" className="mt-8">
         <h2 id="list-title" className="mb-1 text-lg font-bold">
           Hand-ins

@@ -2,7 +2,7 @@
 
 use crate::expr::{ExprId, ExprKind};
 use crate::model::{Design, SignalId};
-use crate::process::{Event, Process, Stmt, StmtKind, Storage};
+use crate::process::{AssignMode, Event, Process, Stmt, StmtKind, Storage};
 use std::collections::BTreeSet;
 
 /// The signals read by the process that none of the events names, leaving out those it assigns itself.
@@ -54,10 +54,11 @@ impl Walk<'_> {
         let mut stack: Vec<&Stmt> = body.iter().collect();
         while let Some(stmt) = stack.pop() {
             match &stmt.kind {
-                StmtKind::Assign { targets, value, .. } => {
+                StmtKind::Assign { targets, value, mode, .. } => {
                     self.expr(*value);
                     for target in targets {
-                        if let Storage::Signal(s) = target.storage {
+                        // What takes effect at once is fresh when it is read; what waits is not.
+                        if let (Storage::Signal(s), AssignMode::Blocking) = (target.storage, *mode) {
                             self.written.insert(s);
                         }
                         if let Some((index, _)) = target.element {
@@ -86,7 +87,14 @@ impl Walk<'_> {
                     stack.extend(step);
                 }
                 StmtKind::Block { body, .. } => stack.extend(body),
-                StmtKind::Call { arguments, .. } => arguments.iter().for_each(|(e, _)| self.expr(*e)),
+                StmtKind::Call { arguments, .. } => {
+                    for (value, target) in arguments {
+                        self.expr(*value);
+                        if let Some(Storage::Signal(s)) = target.as_ref().map(|t| t.storage) {
+                            self.written.insert(s);
+                        }
+                    }
+                }
                 _ => {}
             }
         }

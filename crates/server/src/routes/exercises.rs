@@ -86,6 +86,10 @@ pub(super) async fn read(
         .into_iter()
         .filter(|m| m.role == Role::Student && sees.is_none_or(|id| id == m.id))
         .map(|m| StudentRef { id: m.id, name: m.name, section: m.section });
+    // A testbench holds the expected outputs.
+    let starters = check::starter(&exercise).unwrap_or_default().into_iter();
+    let starters = starters.filter(|f| sees.is_none() || !f.name.contains("_tb."));
+    let starters = starters.map(|f| check::ExportText { kind: f.name, text: f.text }).collect();
     Ok(web::Json(ExercisePage {
         id,
         revision: stored.revision.number,
@@ -94,6 +98,7 @@ pub(super) async fn read(
         outputs,
         board: board_info(&exercise),
         plan: plan.collect(),
+        starters,
         answers: exercise
             .answers
             .iter()

@@ -107,12 +107,57 @@ impl Parser<'_, '_> {
     }
 
     fn primary(&mut self) -> Parse<NodeId> {
-        let value = self.primary_inner()?;
+        let start = self.span();
+        if let TokenKind::Keyword(sign @ ("signed" | "unsigned")) = self.peek()
+            && matches!(self.peek_at(1), TokenKind::Symbol("'"))
+        {
+            let name = (*sign).to_owned();
+            self.advance();
+            self.advance();
+            let value = self.in_parentheses()?;
+            return Ok(self.node(NodeKind::System { name, arguments: vec![value] }, start.to(self.last_span())));
+        }
+        let size = match self.type_width() {
+            Some(size) => size,
+            None => self.primary_inner()?,
+        };
+        if self.at_symbol("'") && matches!(self.peek_at(1), TokenKind::Symbol("(")) {
+            self.advance();
+            let value = self.in_parentheses()?;
+            let name = "cast".to_owned();
+            return Ok(self.node(NodeKind::System { name, arguments: vec![size, value] }, start.to(self.last_span())));
+        }
         if self.at_symbol("'") {
             let span = self.span();
-            return self.fail(say::not_understood_yet("A cast", span));
+            return self.fail(say::not_understood_yet("This use of `'`", span));
         }
+        Ok(size)
+    }
+
+    fn in_parentheses(&mut self) -> Parse<NodeId> {
+        let opener = self.expect("(")?;
+        let value = self.expression()?;
+        self.close(")", "parenthesis", opener)?;
         Ok(value)
+    }
+
+    /// The width of a type of one's own before a cast: `state_t'(x)`.
+    fn type_width(&mut self) -> Option<NodeId> {
+        let span = self.span();
+        if !matches!(self.peek(), TokenKind::Name(name) if self.types.contains_key(name))
+            || !matches!(self.peek_at(1), TokenKind::Symbol("'"))
+        {
+            return None;
+        }
+        let (_, range) = self.named_type()?;
+        let one = self.number(1);
+        Some(match range {
+            None => one,
+            Some(range) => {
+                let span_of = self.node(NodeKind::Binary(Binary::Sub, range.left, range.right), span);
+                self.node(NodeKind::Binary(Binary::Add, span_of, one), span)
+            }
+        })
     }
 
     fn primary_inner(&mut self) -> Parse<NodeId> {

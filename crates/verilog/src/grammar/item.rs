@@ -4,7 +4,7 @@ use super::module::{data_kind, direction};
 use super::{Parse, Parser};
 use crate::diagnostics as say;
 use crate::lexer::TokenKind;
-use crate::tree::{AlwaysKind, Connection, Declaration, Gate, Instance, Item, Routine};
+use crate::tree::{AlwaysKind, Binary, Connection, Declaration, Gate, Instance, Item, NodeId, NodeKind, Routine};
 
 const GATES: [&str; 12] =
     ["and", "nand", "or", "nor", "xor", "xnor", "buf", "not", "bufif0", "bufif1", "notif0", "notif1"];
@@ -55,7 +55,8 @@ impl Parser<'_, '_> {
                 Ok(())
             }
             TokenKind::Keyword("for" | "if" | "begin") => self.generate(items),
-            TokenKind::Keyword("case" | "casex" | "casez") => self.unread_until("endcase", "A generate case", items),
+            TokenKind::Keyword("case") => self.nested(|p| p.generate_case(items)),
+            TokenKind::Keyword("casex" | "casez") => self.unread_until("endcase", "A generate casez", items),
             TokenKind::Keyword("specify") => self.unread_until("endspecify", "A specify block", items),
             TokenKind::Keyword("typedef") => self.typedef(items),
             TokenKind::Keyword("enum") => self.enum_variables(items),
@@ -306,6 +307,53 @@ impl Parser<'_, '_> {
         }
         let (label, body) = self.generate_body()?;
         items.push(Item::GenerateBlock { label, items: body });
+        Ok(())
+    }
+
+    /// `case (N) 1: …; default: … endcase` among the items, as a chain of conditions.
+    fn generate_case(&mut self, items: &mut Vec<Item>) -> Parse<()> {
+        let start = self.advance().span;
+        let opener = self.expect("(")?;
+        let subject = self.expression()?;
+        self.close(")", "parenthesis", opener)?;
+        let mut arms: Vec<(Option<NodeId>, Vec<Item>)> = Vec::new();
+        while !self.eat_keyword("endcase") {
+            let at = self.span();
+            if matches!(self.peek(), TokenKind::End | TokenKind::Keyword("endmodule")) {
+                return self.fail(say::unclosed("`case`", "endcase", start, at));
+            }
+            let condition = if self.eat_keyword("default") {
+                self.eat(":");
+                None
+            } else {
+                let mut sum: Option<NodeId> = None;
+                loop {
+                    let choice = self.expression()?;
+                    let same = self.node(NodeKind::Binary(Binary::CaseEqual, subject, choice), at);
+                    sum = Some(match sum {
+                        None => same,
+                        Some(before) => self.node(NodeKind::Binary(Binary::LogicalOr, before, same), at),
+                    });
+                    if !self.eat(",") {
+                        break;
+                    }
+                }
+                self.expect(":")?;
+                sum
+            };
+            let (_, body) = self.generate_body()?;
+            arms.push((condition, body));
+        }
+        // Where no choice fits, the default counts, wherever it stands.
+        arms.sort_by_key(|(condition, _)| condition.is_none());
+        let mut rest: Vec<Item> = Vec::new();
+        for (condition, body) in arms.into_iter().rev() {
+            rest = match condition {
+                None => body,
+                Some(condition) => vec![Item::GenerateIf { condition, then: body, otherwise: rest }],
+            };
+        }
+        items.extend(rest);
         Ok(())
     }
 

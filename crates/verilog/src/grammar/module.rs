@@ -212,7 +212,12 @@ impl Parser<'_, '_> {
         if !self.at_symbol("[") {
             return Ok(None);
         }
-        self.range().map(Some)
+        let range = self.range()?;
+        if self.at_symbol("[") {
+            let span = self.span();
+            return self.fail(say::not_understood_yet("A vector of vectors", span));
+        }
+        Ok(Some(range))
     }
 
     pub(super) fn range(&mut self) -> Parse<Range> {

@@ -106,7 +106,7 @@ impl Parser<'_, '_> {
         Ok(NamedType { signed, range })
     }
 
-    fn number(&mut self, n: u64) -> crate::tree::NodeId {
+    pub(super) fn number(&mut self, n: u64) -> crate::tree::NodeId {
         let value = LogicVector::from_u64(32, n);
         let span = self.span();
         self.node(NodeKind::Number(Number { value, signed: true, unsized_: true, fill: false }), span)

@@ -432,6 +432,15 @@ impl<'a> Lowering<'a, '_> {
                 let (value, size) = self.expr(context, *value);
                 (value, Sized { signed: name == "signed", ..size })
             }
+            ("cast", [count, value]) => {
+                let width = self.constant_number(context, *count).and_then(|n| u32::try_from(n).ok()).unwrap_or(0);
+                if width == 0 || u64::from(width) > super::scope::MAX_BITS {
+                    self.report(say::constant_needed(span));
+                    return self.unknown(span);
+                }
+                let (value, size) = self.expr(context, *value);
+                (self.resize(value, width, size.signed, span), Sized { width, ..size })
+            }
             ("clog2", [value]) => {
                 let (value, _) = self.constant(context, *value);
                 let n = value.to_u64().unwrap_or(0);

@@ -11,6 +11,40 @@ use design::{
 };
 use logic::{Level, LogicVector};
 
+/// Which instance of an array is being connected.
+#[derive(Clone, Copy)]
+struct Part {
+    /// From the right.
+    position: u32,
+    count: u32,
+}
+
+impl Part {
+    const WHOLE: Part = Part { position: 0, count: 1 };
+
+    /// The lowest bit of this instance's part of a connection of `outer` bits to a port of `width`; `None` when every
+    /// instance takes the whole.
+    fn of(self, outer: u32, width: u32) -> Option<u32> {
+        (self.count > 1 && Some(outer) == width.checked_mul(self.count) && outer != width)
+            .then(|| self.position * width)
+    }
+}
+
+/// The targets that hold the bits from `low` on; the first target is the most significant.
+fn part_of(targets: &[Target], low: u32, width: u32) -> Vec<Target> {
+    let mut below = 0;
+    let mut parts = Vec::new();
+    for target in targets.iter().rev() {
+        let (from, to) = (low.max(below), (low + width).min(below + target.width));
+        if from < to {
+            parts.push(Target { low: target.low + (from - below), width: to - from, ..target.clone() });
+        }
+        below += target.width;
+    }
+    parts.reverse();
+    parts
+}
+
 impl<'a> Lowering<'a, '_> {
     pub(super) fn items(&mut self, context: &mut Context<'a>, items: &'a [Item]) -> Result<(), Exhausted> {
         // Implicit wires come into being at their first use outside a block, whatever the order of items.
@@ -261,17 +295,40 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::unknown_module(&instance.module.name, near.as_deref(), instance.module.span));
             return Ok(());
         };
-        if let Some(array) = &instance.array {
-            self.report(say::not_understood_yet("An array of instances", array.span));
-            return Ok(());
-        }
         if self.active.iter().filter(|m| **m == module.name.name).count() > 64 {
             self.report(say::recursion(&module.name.name, instance.module.span));
             return Ok(());
         }
         let overrides = self.overrides(context, instance, module);
+        let Some(array) = &instance.array else {
+            return self.one_instance(context, instance, module, instance.name.name.clone(), &overrides, Part::WHOLE);
+        };
+        // IEEE 1364-2005 7.1.6: each instance takes its part of a wide connection, the last index the rightmost one.
+        let shape = self.shape(context, Some(array));
+        let count = shape.width();
+        if count > 4096 {
+            self.report(say::budget("more than 4,096 instances in an array", array.span));
+            return Ok(());
+        }
+        for position in 0..count {
+            self.budget.spend(100)?;
+            let name = shape.bit_name(&instance.name.name, position);
+            self.one_instance(context, instance, module, name, &overrides, Part { position, count })?;
+        }
+        Ok(())
+    }
+
+    fn one_instance(
+        &mut self,
+        context: &mut Context<'a>,
+        instance: &'a Instance,
+        module: &'a Module,
+        name: String,
+        overrides: &[(String, LogicVector)],
+        part: Part,
+    ) -> Result<(), Exhausted> {
         let scope = self.design.scopes.push(Scope {
-            name: instance.name.name.clone(),
+            name,
             unit: module.name.name.clone(),
             parent: Some(context.scope),
             kind: ScopeKind::Instance,
@@ -279,8 +336,8 @@ impl<'a> Lowering<'a, '_> {
             ports: Vec::new(),
             span: instance.span,
         });
-        self.module(module, scope, &overrides)?;
-        self.connect(context, instance, module, scope);
+        self.module(module, scope, overrides)?;
+        self.connect(context, instance, module, scope, part);
         Ok(())
     }
 
@@ -361,6 +418,7 @@ impl<'a> Lowering<'a, '_> {
         instance: &'a Instance,
         module: &'a Module,
         scope: design::ScopeId,
+        part: Part,
     ) {
         let ports = self.design.scopes[scope].ports.clone();
         let names: Vec<String> = ports.iter().map(|p| self.design.signals[p.signal].name.clone()).collect();
@@ -384,7 +442,11 @@ impl<'a> Lowering<'a, '_> {
                     }
                 }
                 (Direction::In, Some(node)) => {
-                    let (value, size) = self.expr_at_least(context, node, 0);
+                    let (mut value, mut size) = self.expr_at_least(context, node, 0);
+                    if let Some(low) = part.of(size.width, width) {
+                        value = self.push(ExprKind::Slice { base: value, low }, width, span);
+                        size.width = width;
+                    }
                     let is_number = matches!(context.module.exprs[node].kind, NodeKind::Number(_));
                     if size.width != width && !is_number {
                         self.report(say::port_width(name, width, size.width, span));
@@ -411,7 +473,11 @@ impl<'a> Lowering<'a, '_> {
                             }
                         }
                     };
-                    let Some(targets) = targets else { continue };
+                    let Some(mut targets) = targets else { continue };
+                    let total = targets.iter().map(|t| t.width).sum();
+                    if let Some(low) = part.of(total, width) {
+                        targets = part_of(&targets, low, width);
+                    }
                     let outer: u32 = targets.iter().map(|t| t.width).sum();
                     if outer != width {
                         self.report(say::port_width(name, width, outer, span));

@@ -19,7 +19,8 @@ export function FileChooser({ files, onChange }: Props) {
   };
   const addPasted = () => {
     const isWiring = /^\s*port\s*[,;]/i.test(pasted);
-    const name = isWiring ? "wiring.csv" : "design.v";
+    const isVhdl = /^\s*(--|library\b|use\b|entity\b|package\b|architecture\b)/i.test(pasted);
+    const name = isWiring ? "wiring.csv" : isVhdl ? "design.vhd" : "design.v";
     onChange(withFiles(files, [new File([pasted], name, { type: "text/plain" })]));
     setPasted("");
   };
@@ -35,11 +36,11 @@ export function FileChooser({ files, onChange }: Props) {
         onDrop={drop}
         className={`border-2 border-dashed px-4 py-4 ${over ? "border-amber bg-amber-wash" : "border-rule-strong"}`}
       >
-        <Field label="Design files (.v) and wiring (.csv)" hint="Drop them here, or choose them.">
+        <Field label="Design files (.v, .vhd) and wiring (.csv)" hint="Drop them here, or choose them.">
           <input
             type="file"
             multiple
-            accept=".v,.sv,.csv"
+            accept=".v,.sv,.vhd,.vhdl,.csv"
             className={FILE}
             onChange={(e) => {
               onChange(withFiles(files, e.target.files ?? []));

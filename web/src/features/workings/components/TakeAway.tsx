@@ -2,7 +2,8 @@ import type { RefObject } from "react";
 import type { Column, ExportText } from "@/api/types";
 import { Button } from "@/kit/Button";
 import { CopyButton } from "@/kit/CopyButton";
-import { download, standalone, tableSvg } from "../model/svg";
+import { download } from "@/kit/download";
+import { standalone, tableSvg } from "../model/svg";
 
 interface Props {
   exports: ExportText[];

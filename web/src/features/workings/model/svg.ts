@@ -24,15 +24,6 @@ export function standalone(svg: SVGSVGElement): string {
   return text.replaceAll("currentColor", style.getPropertyValue("--ink").trim());
 }
 
-/** Lets the browser keep a text as a file. */
-export function download(name: string, type: string, text: string): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([text], { type }));
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
-}
-
 function escaped(text: string): string {
   return text.replaceAll("&", "&amp;").replaceAll("<", "&lt;");
 }

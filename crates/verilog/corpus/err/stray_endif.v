@@ -1,0 +1,4 @@
+module m(input a, output y);
+  assign y = a;
+`endif // ERR stray-directive
+endmodule

@@ -1,0 +1,4 @@
+`ifdef FAST // ERR unclosed
+module m(input a, output y);
+  assign y = a;
+endmodule
