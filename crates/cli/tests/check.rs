@@ -160,6 +160,26 @@ fn hostile_and_careless_files_end_in_a_finding() {
     assert_eq!(first("empty.v", b""), "empty-file");
     assert_eq!(first("bytes.v", &[0, 159, 146, 150]), "binary-file");
     assert_eq!(first("big.v", &vec![b' '; 50 << 20]), "large-file");
+    // Macros that name each other, forward and in a ring.
+    let ring = module("`define A `B\n`define B `A\nassign motor = `A;");
+    assert_eq!(first("ring.v", &ring), "budget-exhausted");
+    let mut fan: String = (0..30).map(|i| format!("`define M{i} `M{0} `M{0}\n", i + 1)).collect();
+    fan += "`define M30 full\nassign motor = `M0;";
+    assert_eq!(first("fan.v", &module(&fan)), "budget-exhausted");
+    let vhdl = |body: &str| {
+        let text = format!(
+            "entity m is port (full, gate, run : in bit; motor : out bit; stops : out bit_vector(1 downto 0)); end;\n\
+             architecture a of m is begin\n{body}\nend;\n"
+        );
+        text.into_bytes()
+    };
+    let loops = "process (run) variable v : integer; begin for i in 0 to 60000 loop for j in 0 to 60000 loop v := i; \
+                 end loop; end loop; motor <= run; end process;";
+    assert_eq!(first("loops.vhd", &vhdl(loops)), "budget-exhausted");
+    let turns = "g : for i in 0 to 1000000 generate h : for j in 0 to 1000 generate end generate; end generate;";
+    assert_eq!(first("generate.vhd", &vhdl(turns)), "budget-exhausted");
+    let deep = format!("motor <= {}run{};", "(".repeat(100_000), ")".repeat(100_000));
+    assert_eq!(first("deep.vhd", &vhdl(&deep)), "too-deep");
     let two =
         b"module a(input x, output y); assign y = x; endmodule\nmodule b(input x, output y); assign y = x; endmodule\n";
     assert_eq!(first("two.v", two), "no-clear-top");
@@ -190,10 +210,10 @@ fn derive_gives_rows_and_canonical_forms() {
     assert_eq!(f["maxterms"], serde_json::json!([0, 3, 4, 5, 6]));
     assert_eq!(f["canonical"]["sop"], "a' b' c + a' b c'");
     let (_, text, _) = run(&["derive", "--expr", "f = a'b + c", "--notation", "operators"]);
-    assert!(text.contains("minterms   1, 2, 3, 5, 7"), "{text}");
+    assert!(text.contains("minterms     1, 2, 3, 5, 7") && text.contains("minimal SOP  ~a & b | c\n"), "{text}");
     assert!(text.lines().all(|l| l.chars().count() <= 80));
     assert!(refused(&["derive", "--minterms", "f(a,b)=4"]).contains("rows 0 to 3 only"));
-    assert!(refused(&["derive", "--minterms", "f(a,b)=1 d=1"]).contains("both as a term and as a don't-care"));
+    assert!(refused(&["derive", "--minterms", "f(a,b)=1 d=1"]).contains("both a term and a don't-care"));
     assert!(refused(&["derive", "--expr", "f = (a & b"]).contains("column 5"));
     assert!(refused(&["derive", "--expr", "a = a & b"]).contains("named twice"));
 }

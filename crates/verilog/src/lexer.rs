@@ -162,6 +162,9 @@ const SYMBOLS: &[&str] = &[
 
 pub(crate) struct Lexer<'a> {
     pub(crate) file: FileId,
+    /// All of the file.
+    pub(crate) whole: &'a str,
+    /// The file up to where this lexer reads.
     pub(crate) text: &'a str,
     pub(crate) bytes: &'a [u8],
     pub(crate) at: usize,
@@ -178,6 +181,7 @@ pub(crate) struct Lexer<'a> {
 pub(crate) fn tokenize(file: FileId, text: &str) -> (Vec<Token>, Vec<Diagnostic>) {
     let mut lexer = Lexer {
         file,
+        whole: text,
         text,
         bytes: text.as_bytes(),
         at: 0,

@@ -199,9 +199,11 @@ impl Lexer<'_> {
 
     /// The tokens of a stretch of the file, macros in it expanded.
     fn read_range(&mut self, start: usize, end: usize) -> Vec<Token> {
-        let text = &self.text[..end];
+        // A macro may stand after the stretch that uses it, so the cut is made in the whole file.
+        let text = &self.whole[..end];
         let mut inner = Lexer {
             file: self.file,
+            whole: self.whole,
             text,
             bytes: text.as_bytes(),
             at: start,

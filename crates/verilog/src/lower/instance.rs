@@ -173,7 +173,7 @@ impl<'a> Lowering<'a, '_> {
         value = value.resized(32, true);
         let name = label.as_ref().map_or("for", |l| l.name.as_str());
         for turn in 0u32.. {
-            self.budget.spend(100)?;
+            self.budget.spend(2_000)?;
             if turn > 4096 {
                 self.report(say::budget("more than 4,096 turns of a generate", *span));
                 break;
@@ -311,7 +311,7 @@ impl<'a> Lowering<'a, '_> {
             return Ok(());
         }
         for position in 0..count {
-            self.budget.spend(100)?;
+            self.budget.spend(2_000)?;
             let name = shape.bit_name(&instance.name.name, position);
             self.one_instance(context, instance, module, name, &overrides, Part { position, count })?;
         }

@@ -84,7 +84,7 @@ impl<'a> Lowering<'a, '_> {
                     return Ok(());
                 }
                 for turn in 0..=count {
-                    self.budget.spend(100)?;
+                    self.budget.spend(2_000)?;
                     let n = if down { left - turn } else { left + turn };
                     let ty = Ty::Integer { low: left.min(right), high: left.max(right) };
                     let symbol = Symbol::Constant { value: integer_vector(n), ty, span: variable.span };

@@ -106,8 +106,22 @@ impl<'a> Lowering<'a, '_> {
         match op {
             "and" | "or" | "nand" | "nor" | "xor" | "xnor" => {
                 let hint = expected.filter(|t| !matches!(t, Ty::Integer { .. } | Ty::Boolean));
-                let (l, r) = self.pair(context, left, right, hint)?;
-                self.logical(op, l, r, span)
+                // A long chain leans to the left: it is walked, not nested.
+                let mut later = Vec::new();
+                let (mut first, mut second) = (left, right);
+                while let Node::Binary(inner, l, r) = &first.kind
+                    && *inner == op
+                {
+                    later.push((second, first.span.to(second.span)));
+                    (first, second) = (l, r);
+                }
+                let (l, r) = self.pair(context, first, second, hint)?;
+                let mut value = self.logical(op, l, r, first.span.to(second.span))?;
+                for (tree, span) in later.into_iter().rev() {
+                    let r = self.expr(context, tree, Some(&value.ty.clone()))?;
+                    value = self.logical(op, value, r, span)?;
+                }
+                Some(value)
             }
             "=" | "/=" | "<" | "<=" | ">" | ">=" => {
                 let (l, r) = self.pair(context, left, right, None)?;

@@ -30,7 +30,7 @@ impl<'a> Lowering<'a, '_> {
 
     fn statement(&mut self, context: &mut Context<'a>, stmt: &'a tree::Stmt) -> Option<Vec<Stmt>> {
         let span = stmt.span;
-        if self.budget.spend(1).is_err() || self.budget.enter().is_err() {
+        if self.budget.spend(40).is_err() || self.budget.enter().is_err() {
             self.report(say::budget("amount of work or nesting", span));
             return None;
         }
@@ -332,7 +332,10 @@ impl<'a> Lowering<'a, '_> {
         }
         let mut turns = Vec::new();
         for turn in 0..=count {
-            self.budget.spend(1).ok()?;
+            if self.budget.spend(400).is_err() {
+                self.report(say::budget("amount of work", span));
+                return None;
+            }
             let n = if down { left - turn } else { left + turn };
             let mut layer = BTreeMap::new();
             let ty = Ty::Integer { low: left.min(right), high: left.max(right) };
