@@ -16,8 +16,8 @@ const LINES: [&[&str]; 8] = [
     &["cli"],
 ];
 
-/// Tools that nobody imports and that may import everything.
-const TOOLS: [&str; 2] = ["xtask", "bench"];
+/// Tools and test helpers, which no product crate imports and which may import everything.
+const TOOLS: [&str; 3] = ["xtask", "bench", "corpus"];
 
 fn line(name: &str) -> Option<usize> {
     LINES.iter().position(|l| l.contains(&name))

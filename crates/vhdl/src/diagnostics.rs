@@ -299,6 +299,15 @@ pub(crate) fn length_differs(wanted: u32, found: u32, at: Span) -> Diagnostic {
     )
 }
 
+pub(crate) fn never_equal(left: u32, right: u32, at: Span) -> Diagnostic {
+    note(
+        "never-equal",
+        at,
+        format!("The left side has {left} bits and the right side {right}, so the two are never equal."),
+        "Make both the same length.",
+    )
+}
+
 pub(crate) fn wrong_digit(c: char, at: Span) -> Diagnostic {
     stop(
         "wrong-digit",

@@ -233,8 +233,12 @@ impl<'a> Lowering<'a, '_> {
             return None;
         }
         let (width, other) = (l.ty.width()?, r.ty.width()?);
+        if width != other && matches!(op, "=" | "/=") {
+            // Legal: arrays of different lengths are never equal (IEEE 1076-2008, 9.2.3).
+            self.report(say::never_equal(width, other, span));
+            return boolean(self.constant(LogicVector::from_u64(1, u64::from(op == "/=")), span));
+        }
         if width != other {
-            // Legal, but arrays of different lengths are never equal.
             self.report(say::length_differs(width, other, span));
             return None;
         }
