@@ -1,5 +1,8 @@
 // Made from the Rust types by `cargo xtask types`; don't edit.
 
+/** The words that name code rules. */
+export const CODE_NAMES = ["binary", "gray", "gray-to-binary", "bcd", "excess-3", "one-hot", "thermometer", "even-parity", "odd-parity", "seven-segment"];
+
 export type ProblemBody = { 
 /**
  * What kind of failure.

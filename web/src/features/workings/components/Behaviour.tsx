@@ -1,4 +1,11 @@
-import type { BehaviourDraft, DraftEdit, ExerciseDraft, FieldProblem, NamedText } from "@/api/types";
+import {
+  type BehaviourDraft,
+  CODE_NAMES,
+  type DraftEdit,
+  type ExerciseDraft,
+  type FieldProblem,
+  type NamedText,
+} from "@/api/types";
 import { Choice } from "@/kit/Choice";
 import { CONTROL, Field } from "@/kit/Field";
 import { FieldFault } from "./FieldFault";
@@ -20,19 +27,6 @@ const KINDS = [
   { value: "maxterms", label: "Maxterms" },
   { value: "table", label: "Table" },
   { value: "code", label: "Code" },
-];
-
-const RULES = [
-  "binary",
-  "gray",
-  "gray-to-binary",
-  "bcd",
-  "excess-3",
-  "one-hot",
-  "thermometer",
-  "even-parity",
-  "odd-parity",
-  "seven-segment",
 ];
 
 /** The text of a list's entry; empty when there is none. */
@@ -186,7 +180,7 @@ function Code({
         <Field label="Code">
           <select className={CONTROL} value={code.rule} onChange={(e) => patch({ rule: e.target.value })}>
             <option value="">Choose…</option>
-            {RULES.map((rule) => (
+            {CODE_NAMES.map((rule) => (
               <option key={rule}>{rule}</option>
             ))}
           </select>
