@@ -63,6 +63,31 @@ test("cells of table and map are set by keyboard and change the behaviour", asyn
   await expect(page.getByText("1 term, 1 literal, proved minimal").first()).toBeVisible();
 });
 
+test("keys faster than the answers lose nothing, and leaving the page at once saves", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1");
+  await page.getByRole("button", { name: "New exercise" }).click();
+  const table = page.getByRole("grid", { name: "Truth table" });
+  await expect(table).toBeVisible();
+  await page.route("**/api/courses/1/workings", async (route) => {
+    await new Promise((done) => setTimeout(done, 250));
+    await route.continue();
+  });
+  await table.focus();
+  for (const key of ["Home", "1", "End", "-", "Home", "ArrowDown", "1"]) await page.keyboard.press(key);
+  const terms = page.getByLabel("f = Σm");
+  await expect(terms).toHaveValue("0, 1");
+  await expect(page.getByLabel("f don't-cares")).toHaveValue("3");
+  await terms.fill("0, 2");
+  await expect(page.getByText("Workings · Saving…")).toBeVisible();
+  await page.getByRole("link", { name: "Pass sheet" }).click();
+  await expect(page.getByRole("button", { name: "New exercise" })).toBeVisible();
+  await page.goBack();
+  await expect(terms).toHaveValue("0, 2");
+  await expect(page.getByLabel("f don't-cares")).toHaveValue("3");
+  expectNoFaults();
+});
+
 test("a table from a spreadsheet brings signals and rows", async ({ page }) => {
   await signIn(page, "ines");
   await page.goto("/courses/1");
@@ -71,6 +96,9 @@ test("a table from a spreadsheet brings signals and rows", async ({ page }) => {
   const text = page.getByLabel("Table", { exact: true });
   await text.fill("x\ty\ts\n0\t0\t7");
   await page.getByRole("button", { name: "Take it" }).click();
+  await expect(page.getByRole("dialog").getByRole("alert")).toContainText("7 is not 0, 1 or -");
+  // It stays until the text is corrected.
+  await page.waitForTimeout(500);
   await expect(page.getByRole("dialog").getByRole("alert")).toContainText("7 is not 0, 1 or -");
   await text.fill(
     "x\ty\tcin\ts\tcarry\n0\t0\t0\t0\t0\n0\t0\t1\t1\t0\n0\t1\t0\t1\t0\n0\t1\t1\t0\t1\n1\t0\t0\t1\t0\n1\t0\t1\t0\t1\n1\t1\t0\t0\t1\n1\t1\t1\t1\t1",

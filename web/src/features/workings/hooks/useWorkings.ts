@@ -41,79 +41,163 @@ export function useSavedWorkings(course: number, exercise: number | null) {
   });
 }
 
-/** Live workings: what is typed is worked out after a short pause and saved after a longer one. */
+/**
+ * Live workings: what is typed is worked out after a short pause and saved after a longer one. Saves run one after
+ * another, and leaving the page saves at once what still waits.
+ */
 export function useWorkings(start: WorkingsView, options: Options): Workings {
   const { course, exercise, notation, shared, readOnly } = options;
   const [draft, setDraft] = useState(start.draft);
   const [view, setView] = useState(start);
   const [error, setError] = useState<unknown>(null);
   const [saving, setSaving] = useState<Saving>({ state: "saved" });
-  const revision = useRef(start.revision);
-  const newest = useRef(0);
-  const typed = useRef(false);
   const queries = useQueryClient();
+  // What stands now, also between two drawings of the page.
+  const now = useRef(start.draft);
+  const newest = useRef(0);
+  const pause = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const edits = useRef<Promise<void>>(Promise.resolve());
+  const revision = useRef(start.revision);
+  // Something was changed that no save has taken yet.
+  const pending = useRef(false);
+  const saveTimer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const busy = useRef(false);
 
-  const ask = useCallback(
-    async (wanted: ExerciseDraft, edit: DraftEdit | null) => {
-      newest.current += 1;
-      const mine = newest.current;
-      try {
-        const found = await workOut(course, { exercise, draft: wanted, edit, notation, shared });
-        // Only the answer to the newest question counts.
-        if (mine !== newest.current) return;
-        setError(null);
-        setView(found);
-        if (edit !== null) setDraft(found.draft);
-      } catch (failure) {
-        if (mine === newest.current) setError(failure);
+  const save = useCallback(
+    async function attempt() {
+      clearTimeout(saveTimer.current);
+      if (exercise === null) return;
+      if (busy.current) {
+        saveTimer.current = setTimeout(attempt, SAVE_AFTER);
+        return;
       }
-    },
-    [course, exercise, notation, shared],
-  );
-
-  const latest = useRef({ draft, ask });
-  latest.current = { draft, ask };
-
-  // A typed change waits for a pause; another notation is asked for at once.
-  useEffect(() => {
-    const timer = setTimeout(() => latest.current.ask(draft, null), typed.current ? PAUSE : 0);
-    return () => clearTimeout(timer);
-  }, [draft]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the question itself depends on these
-  useEffect(() => {
-    latest.current.ask(latest.current.draft, null);
-  }, [notation, shared]);
-
-  useEffect(() => {
-    if (!typed.current || readOnly || exercise === null) return;
-    if (view.problem !== null) {
-      setSaving({ state: "faulty" });
-      return;
-    }
-    setSaving({ state: "waiting" });
-    const timer = setTimeout(async () => {
+      busy.current = true;
+      pending.current = false;
       setSaving({ state: "saving" });
       try {
-        const kept = await saveWorkings(course, exercise, { revision: revision.current, draft: view.draft });
+        const kept = await saveWorkings(course, exercise, { revision: revision.current, draft: now.current });
         revision.current = kept.revision;
-        setSaving({ state: "saved" });
+        // What was typed meanwhile has its own turn.
+        if (!pending.current) setSaving({ state: "saved" });
         await queries.invalidateQueries({ queryKey: ["exercise", course, exercise] });
         await queries.invalidateQueries({ queryKey: ["pass-sheet", course] });
       } catch (failure) {
+        pending.current = true;
         setSaving({ state: "failed", error: failure });
+      } finally {
+        busy.current = false;
       }
-    }, SAVE_AFTER);
-    return () => clearTimeout(timer);
-  }, [view, readOnly, course, exercise, queries]);
+    },
+    [course, exercise, queries],
+  );
 
-  const change = useCallback((next: ExerciseDraft) => {
-    typed.current = true;
-    setDraft(next);
-  }, []);
-  const edit = useCallback((wanted: DraftEdit) => {
-    typed.current = true;
-    latest.current.ask(latest.current.draft, wanted);
-  }, []);
+  /** Something was changed: it waits to be saved. */
+  const touch = useCallback(() => {
+    clearTimeout(saveTimer.current);
+    if (readOnly || exercise === null) return;
+    pending.current = true;
+    setSaving({ state: "waiting" });
+  }, [readOnly, exercise]);
+
+  const show = useCallback(
+    (found: WorkingsView) => {
+      setError(null);
+      setView(found);
+      clearTimeout(saveTimer.current);
+      if (!pending.current) return;
+      // What was pasted in vain is no fault of the draft.
+      if (found.problem === null || found.problem.field === "paste")
+        saveTimer.current = setTimeout(save, SAVE_AFTER);
+      else setSaving({ state: "faulty" });
+    },
+    [save],
+  );
+
+  const ask = useCallback(async () => {
+    newest.current += 1;
+    const mine = newest.current;
+    try {
+      const found = await workOut(course, { exercise, draft: now.current, edit: null, notation, shared });
+      // Only the answer to the newest question counts.
+      if (mine === newest.current) show(found);
+    } catch (failure) {
+      if (mine === newest.current) setError(failure);
+    }
+  }, [course, exercise, notation, shared, show]);
+
+  // At first, and again in another notation.
+  useEffect(() => {
+    void ask();
+  }, [ask]);
+
+  const latest = useRef({ ask, notation, shared });
+  latest.current = { ask, notation, shared };
+
+  const change = useCallback(
+    (next: ExerciseDraft) => {
+      now.current = next;
+      setDraft(next);
+      touch();
+      clearTimeout(pause.current);
+      pause.current = setTimeout(() => latest.current.ask(), PAUSE);
+    },
+    [touch],
+  );
+
+  const applyEdit = useCallback(
+    async (wanted: DraftEdit) => {
+      try {
+        for (;;) {
+          const { notation, shared } = latest.current;
+          clearTimeout(pause.current);
+          newest.current += 1;
+          const mine = newest.current;
+          const base = now.current;
+          const found = await workOut(course, { exercise, draft: base, edit: wanted, notation, shared });
+          // Typed meanwhile: the edit goes onto what stands there now.
+          if (now.current !== base) continue;
+          if (JSON.stringify(found.draft) !== JSON.stringify(base)) {
+            now.current = found.draft;
+            setDraft(found.draft);
+            touch();
+          }
+          show(found);
+          // A question asked meanwhile knew nothing of the edit.
+          if (mine !== newest.current) void latest.current.ask();
+          return;
+        }
+      } catch (failure) {
+        setError(failure);
+      }
+    },
+    [course, exercise, show, touch],
+  );
+  // One edit after the other, so that none is lost when the keys are faster than the answers.
+  const edit = useCallback(
+    (wanted: DraftEdit) => {
+      edits.current = edits.current.then(() => applyEdit(wanted));
+    },
+    [applyEdit],
+  );
+
+  // Leaving: within the application what waits is saved, and closing the page is asked about.
+  useEffect(() => {
+    const hide = () => {
+      if (document.visibilityState === "hidden" && pending.current) void save();
+    };
+    const leave = (event: BeforeUnloadEvent) => {
+      if (pending.current || busy.current) event.preventDefault();
+    };
+    document.addEventListener("visibilitychange", hide);
+    window.addEventListener("beforeunload", leave);
+    return () => {
+      document.removeEventListener("visibilitychange", hide);
+      window.removeEventListener("beforeunload", leave);
+      clearTimeout(pause.current);
+      if (pending.current) void save();
+    };
+  }, [save]);
+
   return { draft, view, saving, error, change, edit };
 }
 
