@@ -12,6 +12,7 @@ async function signIn(page: Page, name: string): Promise<void> {
 }
 
 async function shoot(page: Page, name: string): Promise<void> {
+  await page.mouse.move(0, 0);
   await page.evaluate(() => document.fonts.ready);
   await page.waitForTimeout(300);
   await page.screenshot({ path: `${folder}/${name}.png` });

@@ -161,9 +161,6 @@ export function KarnaughMap({ plan, inputs, values, groups, cursor, label, onSet
                   >
                     {value === "-" ? "–" : value}
                   </text>
-                  <text x={c * CELL + 3} y={(r + 1) * CELL - 4} fontSize="9" fill="var(--ink-soft)">
-                    {row}
-                  </text>
                 </g>
               );
             })}
@@ -186,6 +183,27 @@ export function KarnaughMap({ plan, inputs, values, groups, cursor, label, onSet
                 >
                   <title>{groupName(index)}</title>
                 </path>
+              );
+            })}
+            {/* Above the groups, on a halo, so that no line strikes a number through. */}
+            {Array.from({ length: rows * columns }, (_, i) => {
+              const r = Math.floor(i / columns);
+              const c = i % columns;
+              const row = rowAt(plan, map, r, c);
+              return (
+                <text
+                  key={row}
+                  x={c * CELL + 8}
+                  y={(r + 1) * CELL - 8}
+                  fontSize="9"
+                  fill="var(--ink-soft)"
+                  stroke="var(--sheet)"
+                  strokeWidth="3"
+                  paintOrder="stroke"
+                  pointerEvents="none"
+                >
+                  {row}
+                </text>
               );
             })}
           </g>
