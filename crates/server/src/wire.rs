@@ -390,14 +390,16 @@ wire! {
     }
 }
 
-/// All types as one TypeScript module.
+/// All types, and the lists the browser offers, as one TypeScript module.
 pub fn typescript() -> String {
+    let names =
+        format!("\n/** The words that name code rules. */\nexport const CODE_NAMES = {:?};\n", logic::CODE_NAMES);
+    types() + &names
+}
+
+fn types() -> String {
     let config = ts_rs::Config::new().with_large_int("number");
     let mut out = String::from("// Made from the Rust types by `cargo xtask types`; don't edit.\n");
-    out.push_str(&format!(
-        "\n/** The words that name code rules. */\nexport const CODE_NAMES = {:?};\n",
-        logic::CODE_NAMES
-    ));
     macro_rules! all {
         ($($ty:ty),* $(,)?) => { $( out.push_str(&format!("\nexport {}\n", <$ty as TS>::decl(&config))); )* };
     }

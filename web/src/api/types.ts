@@ -1,8 +1,5 @@
 // Made from the Rust types by `cargo xtask types`; don't edit.
 
-/** The words that name code rules. */
-export const CODE_NAMES = ["binary", "gray", "gray-to-binary", "bcd", "excess-3", "one-hot", "thermometer", "even-parity", "odd-parity", "seven-segment"];
-
 export type ProblemBody = { 
 /**
  * What kind of failure.
@@ -1287,3 +1284,6 @@ kind: string,
  * The text.
  */
 text: string, };
+
+/** The words that name code rules. */
+export const CODE_NAMES = ["binary", "gray", "gray-to-binary", "bcd", "excess-3", "one-hot", "thermometer", "even-parity", "odd-parity", "seven-segment"];
