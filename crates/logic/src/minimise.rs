@@ -55,7 +55,7 @@ pub struct Effort {
 impl Default for Effort {
     /// Exact for every function of eight inputs that was tried, and well within a second for most of ten.
     fn default() -> Self {
-        Self { primes: 6_000, steps: 20_000_000, work: 200_000_000, covers: MAX_COVERS }
+        Self { primes: 6_000, steps: 20_000_000, work: 150_000_000, covers: MAX_COVERS }
     }
 }
 

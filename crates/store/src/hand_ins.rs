@@ -125,11 +125,12 @@ pub type Standing = HandInSummary;
 
 const SUMMARY: &str = "SELECT h.id, h.exercise_id, h.student_id, p.name, h.attempt, h.submitted_at,
      v.kind, v.rows_passed, v.rows_total,
-     v.revision_id IS NOT NULL AND v.revision_id <> (SELECT id FROM revisions WHERE exercise_id = h.exercise_id ORDER BY number DESC LIMIT 1),
+     v.revision_id IS NOT NULL AND v.revision_id <> r.id,
      q.name, s.created_at
      FROM hand_ins h
      JOIN people p ON p.id = h.student_id
      JOIN exercises e ON e.id = h.exercise_id
+     JOIN revisions r ON r.id = (SELECT id FROM revisions WHERE exercise_id = e.id ORDER BY number DESC LIMIT 1)
      LEFT JOIN verdicts v ON v.id = (SELECT max(id) FROM verdicts WHERE hand_in_id = h.id)
      LEFT JOIN sign_offs s ON s.hand_in_id = h.id
      LEFT JOIN people q ON q.id = s.by_id";

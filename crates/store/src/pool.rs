@@ -15,6 +15,8 @@ impl Pool {
         let connect = || -> Result<Connection, StoreError> {
             let connection = Connection::open_with_flags(path, OpenFlags::SQLITE_OPEN_READ_ONLY)?;
             connection.pragma_update(None, "query_only", true)?;
+            // In KiB: a course's hand-ins and verdicts stay in memory, so that the pass sheet isn't read from the file.
+            connection.pragma_update(None, "cache_size", -32_000)?;
             connection.busy_timeout(std::time::Duration::from_secs(5))?;
             Ok(connection)
         };
