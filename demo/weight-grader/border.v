@@ -1,5 +1,5 @@
-module grader(input [3:0] w, output small, medium, large);
-  assign small  = (w <= 4);            // 4 belongs to medium
-  assign medium = (w > 4) & (w < 7);
-  assign large  = (w >= 7);
+module grader(input [3:0] w, output light, middle, heavy);
+  assign light  = (w <= 4);            // 4 belongs to middle
+  assign middle = (w > 4) & (w < 7);
+  assign heavy  = (w >= 7);
 endmodule

@@ -1,5 +1,5 @@
-module grader(input [3:0] w, output small, medium, large);
-  assign small  = (w < 4);
-  assign medium = (w >= 4) && (w <= 6);
-  assign large  = (w > 6);
+module grader(input [3:0] w, output light, middle, heavy);
+  assign light  = (w < 4);
+  assign middle = (w >= 4) && (w <= 6);
+  assign heavy  = (w > 6);
 endmodule

@@ -42,7 +42,7 @@ test("by mouse: hand in for a student, see the failing row, flip switches, sign 
   await page.getByRole("link", { name: "Pass sheet" }).click();
   await page.getByLabel("Find a student").fill("Ximena");
   await expect(
-    page.getByRole("link", { name: "Ximena Cratewood, Hopper interlock: partly, 6 of 8 rows, signed off" }),
+    page.getByRole("link", { name: "Ximena Cratewood, Hopper interlock: partly, 6 of 8 right, signed off" }),
   ).toBeVisible();
   expectNoFaults();
 });
@@ -72,7 +72,7 @@ test("a link reproduces the row that the sender saw", async ({ page }) => {
   await signIn(page, "ines");
   await page.goto("/courses/1/exercises/2?row=1001");
   await expect(page.getByRole("row", { name: /^9 / })).toHaveAttribute("aria-selected", "true");
-  await expect(page.getByText("Row 9:")).toContainText("large=1");
+  await expect(page.getByText("Row 9:")).toContainText("heavy=1");
 });
 
 test("a held-down arrow key loses no row", async ({ page }) => {

@@ -28,6 +28,14 @@ export const router = createBrowserRouter([
         path: "courses/:course/exercises/:exercise/key",
         lazy: async () => ({ Component: (await import("@/screens/KeyScreen")).KeyScreen }),
       },
+      {
+        path: "courses/:course/exercises/:exercise/pad",
+        lazy: async () => ({ Component: (await import("@/screens/PadScreen")).PadScreen }),
+      },
+      {
+        path: "help/findings",
+        lazy: async () => ({ Component: (await import("@/screens/CodesScreen")).CodesScreen }),
+      },
       { path: "courses/:course/hand-ins/:handIn", Component: HandInScreen },
       { path: "*", Component: NotFoundScreen },
     ],

@@ -9,7 +9,7 @@ const LINES: [&[&str]; 8] = [
     &["base"],
     &["logic"],
     &["design"],
-    &["verilog", "vhdl", "draft", "sim", "prove", "board"],
+    &["verilog", "vhdl", "draft", "sim", "cycle", "prove", "board"],
     &["check"],
     &["store"],
     &["server"],
@@ -17,7 +17,7 @@ const LINES: [&[&str]; 8] = [
 ];
 
 /// Tools and test helpers, which no product crate imports and which may import everything.
-const TOOLS: [&str; 3] = ["xtask", "bench", "corpus"];
+const TOOLS: [&str; 4] = ["xtask", "bench", "corpus", "oracle"];
 
 fn line(name: &str) -> Option<usize> {
     LINES.iter().position(|l| l.contains(&name))

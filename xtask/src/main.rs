@@ -1,4 +1,4 @@
-//! The one door to everything a developer does: `cargo xtask demo | dev | test | ci | types | layers | shots | bench`.
+//! The one door to everything a developer does: `cargo xtask demo | dev | test | ci | types | findings | layers | shots | bench`.
 
 mod layers;
 mod tools;
@@ -14,6 +14,8 @@ const HELP: &str = "cargo xtask TASK
   test    runs every test: Rust, web units, browser
   ci      test, and formatting, lints, layers before it
   types   writes web/src/api/types.ts from the Rust types
+  findings  writes docs/findings.md from the list of codes
+  fuzz    feeds damaged files to both languages for an hour each (`fuzz 60` for a minute)
   layers  checks which crate imports which
   shots   takes docs/screenshots from the demo data
   bench   measures what is promised to be fast";
@@ -28,6 +30,8 @@ fn main() -> ExitCode {
         "test" => test(),
         "ci" => ci(),
         "types" => types(),
+        "findings" => findings(),
+        "fuzz" => fuzz(std::env::args().nth(2).as_deref().unwrap_or("3600")),
         "layers" => layers::check(),
         "shots" => shots(),
         "bench" => bench(&rest),
@@ -105,6 +109,45 @@ fn types() -> Outcome {
         ".",
         &[("ZESTY_WRITE_TYPES", "1")],
     )
+}
+
+fn findings() -> Outcome {
+    tools::run(
+        "cargo",
+        &["test", "--quiet", "--package", "check", "--test", "findings"],
+        ".",
+        &[("ZESTY_WRITE_FINDINGS", "1")],
+    )
+}
+
+/// Runs each fuzz target for so many seconds, from the corpus of its language; a crash fails. Needs `cargo fuzz`, which
+/// is installed when it is not there.
+fn fuzz(seconds: &str) -> Outcome {
+    let known = std::process::Command::new("cargo").args(["fuzz", "--version"]).output();
+    if !known.is_ok_and(|o| o.status.success()) {
+        cargo(&["install", "cargo-fuzz", "--version", "^0.13", "--locked"])?;
+    }
+    for (target, ending) in [("verilog", "v"), ("vhdl", "vhd")] {
+        let seeds = tools::root().join("fuzz/corpus").join(target);
+        std::fs::create_dir_all(&seeds).map_err(|e| e.to_string())?;
+        for kind in ["ok", "err"] {
+            let folder = tools::root().join("crates").join(target).join("corpus").join(kind);
+            for entry in std::fs::read_dir(folder).map_err(|e| e.to_string())?.flatten() {
+                let path = entry.path();
+                if path.extension().is_some_and(|e| e == ending) {
+                    let name = format!("{kind}_{}", entry.file_name().to_string_lossy());
+                    std::fs::copy(&path, seeds.join(name)).map_err(|e| e.to_string())?;
+                }
+            }
+        }
+        say(&format!("{target}: {seconds} s …"));
+        let limit = format!("-max_total_time={seconds}");
+        let options = ["-timeout=20", "-rss_limit_mb=2048", "-max_len=8192", "-print_final_stats=1"];
+        let mut arguments = vec!["fuzz", "run", "-s", "none", target, "--", limit.as_str()];
+        arguments.extend(options);
+        cargo(&arguments)?;
+    }
+    Ok(())
 }
 
 fn shots() -> Outcome {

@@ -52,6 +52,16 @@ impl Budget {
         Self { steps: 300_000_000, bits: 4_000_000, depth: 0, depth_limit: 200, cancelled: None }
     }
 
+    /// Back to the outermost level, after a fault left some inner ones.
+    pub fn reset_depth(&mut self) {
+        self.depth = 0;
+    }
+
+    /// Steps that may still be used.
+    pub fn steps_left(&self) -> u64 {
+        self.steps
+    }
+
     /// The same with another number of steps.
     pub fn with_steps(mut self, steps: u64) -> Self {
         self.steps = steps;

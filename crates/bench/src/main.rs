@@ -1,6 +1,8 @@
 //! Measures what is promised to be fast, on optimised builds: `cargo xtask bench`. Prints the median of several runs
 //! beside the promise; a bench is a figure, not a test, so nothing fails here.
 
+mod simulation;
+
 use anyhow::{Context, Result};
 use check::{DeriveOptions, Exercise, ExerciseDraft, HandIn, HandInFile, check, derive};
 use logic::{Effort, RowSet, minimise};
@@ -51,6 +53,61 @@ fn wide_check() -> Result<()> {
     report("check of a 16-input design, all 65,536 rows", 50.0, &mut times);
     let mut times = measure(11, || Exercise::load(text, &|_| Err("none".into())).map(drop).map_err(Into::into))?;
     report("reading that exercise with its 65,536-row table", 50.0, &mut times);
+    Ok(())
+}
+
+/// The most memory that this process has used, beside what is promised, in MiB.
+#[expect(clippy::print_stdout, reason = "the figures are the result")]
+fn note_peak(name: &str, promise: u64) {
+    let status = std::fs::read_to_string("/proc/self/status").unwrap_or_default();
+    let peak = status.lines().find_map(|l| l.strip_prefix("VmHWM:")?.trim().strip_suffix(" kB")?.parse::<u64>().ok());
+    match peak {
+        Some(kib) => println!("{name:<58} {:8} MiB (promised {promise})", kib / 1024),
+        None => println!("{name:<58} not known on this system"),
+    }
+}
+
+/// Ten thousand lines of Verilog: modules of fifty lines with registers, a case and gates, each instantiated by the top.
+fn verilog_lines(modules: usize) -> String {
+    let mut text = String::new();
+    let mut top = String::from("module top(input clk, rst, input [7:0] d, output [7:0] q);\n");
+    for m in 0..modules {
+        text += &format!("module lane_{m}(\n  input clk,\n  input rst,\n  input [7:0] d,\n  output reg [7:0] q\n);\n");
+        text += "  reg [7:0] count;\n  wire [7:0] next;\n  reg [1:0] state;\n";
+        for line in 0..12 {
+            text +=
+                &format!("  wire w{line} = d[{}] ^ count[{}] & ~q[{}];\n", line % 8, (line + m) % 8, (line + 3) % 8);
+        }
+        text += "  assign next = count + {4'd0, w0, w1, w2, w3};\n";
+        text +=
+            "  always @(posedge clk or posedge rst)\n    if (rst) begin\n      count <= 8'd0;\n      state <= 2'd0;\n";
+        text += "    end else begin\n      count <= next;\n      state <= state + 2'd1;\n    end\n";
+        text += "  always @* begin\n    case (state)\n      2'd0: q = count;\n      2'd1: q = {w4, w5, count[5:0]};\n";
+        text +=
+            "      2'd2: q = d & next;\n      default: q = {w6, w7, w8, w9, w10, w11, 2'b01};\n    endcase\n  end\n";
+        text += "endmodule\n\n";
+        top += &format!(
+            "  wire [7:0] q{m};\n  lane_{m} u{m}(.clk(clk), .rst(rst), .d({}), .q(q{m}));\n",
+            if m == 0 { "d".into() } else { format!("q{}", m - 1) }
+        );
+    }
+    text + &top + &format!("  assign q = q{};\nendmodule\n", modules - 1)
+}
+
+/// Reading, elaborating and linting ten thousand lines.
+fn many_lines() -> Result<()> {
+    let text = verilog_lines(240);
+    let lines = text.lines().count();
+    anyhow::ensure!((10_000..11_000).contains(&lines), "{lines} lines");
+    let files = vec![HandInFile { name: "lanes.v".into(), bytes: text.into_bytes() }];
+    let mut times = measure(9, || {
+        let found = check::inspect(&files, Some("top")).map_err(anyhow::Error::msg)?;
+        let flip_flops = found.resources.map_or(0, |r| r.flip_flops);
+        anyhow::ensure!(flip_flops == 240 * 10, "{flip_flops} {:?}", found.findings.first());
+        Ok(())
+    })?;
+    report(&format!("{lines} lines of Verilog read, elaborated and linted"), 200.0, &mut times);
+    note_peak("  most memory of the process so far", 200);
     Ok(())
 }
 
@@ -213,6 +270,8 @@ fn keystroke() -> Result<()> {
 
 fn main() -> Result<()> {
     let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
+    many_lines()?;
+    simulation::run()?;
     wide_check()?;
     minimisation()?;
     keystroke()?;

@@ -32,12 +32,12 @@ pub(crate) fn expected_table(
         "code" => from_code(raw, &inputs, &outputs),
         "reference" => from_reference(raw, ports, beside),
         "states" | "rate" | "sequence" => {
-            let message =
-                format!("The behaviour `{kind}` is clocked, which this version can't check yet; use another kind.");
+            let message = format!("The behaviour `{kind}` needs a clock; add [clock] with its `port`.");
             Err((raw.kind.span(), message))
         }
         other => {
-            let known = ["minterms", "maxterms", "expressions", "table", "code", "reference"];
+            let known =
+                ["minterms", "maxterms", "expressions", "table", "code", "reference", "states", "rate", "sequence"];
             let message = format!("`{other}` is no kind of behaviour; use one of {}.", known.join(", "));
             Err((raw.kind.span(), message))
         }
@@ -56,7 +56,7 @@ fn missing(raw: &RawBehaviour, key: &str) -> Fault {
     (raw.kind.span(), message)
 }
 
-fn keys_fit(raw: &RawBehaviour, kind: &str) -> Result<(), Fault> {
+pub(crate) fn keys_fit(raw: &RawBehaviour, kind: &str) -> Result<(), Fault> {
     let given = [
         ("outputs", raw.outputs.keys().next().map(Spanned::span), &["minterms", "maxterms", "expressions"][..]),
         ("dont_care", raw.dont_care.keys().next().map(Spanned::span), &["minterms", "maxterms"]),
@@ -65,6 +65,14 @@ fn keys_fit(raw: &RawBehaviour, kind: &str) -> Result<(), Fault> {
         ("rule", raw.rule.as_ref().map(Spanned::span), &["code"]),
         ("text", raw.text.as_ref().map(Spanned::span), &["code"]),
         ("digits", raw.digits.as_ref().map(Spanned::span), &["code"]),
+        ("output", raw.output.as_ref().map(Spanned::span), &["rate", "sequence"]),
+        ("patterns", raw.patterns.as_ref().map(Spanned::span), &["sequence"]),
+        ("step_cycles", raw.step_cycles.as_ref().map(Spanned::span), &["sequence"]),
+        ("period_cycles", raw.period_cycles.as_ref().map(Spanned::span), &["rate"]),
+        ("frequency_hz", raw.frequency_hz.as_ref().map(Spanned::span), &["rate"]),
+        ("duty", raw.duty.as_ref().map(Spanned::span), &["rate"]),
+        ("tolerance_cycles", raw.tolerance_cycles.as_ref().map(Spanned::span), &["rate"]),
+        ("initial", raw.initial.as_ref().map(Spanned::span), &["states"]),
     ];
     for (key, span, kinds) in given {
         if let Some(span) = span
@@ -215,7 +223,7 @@ fn column_text(column: usize) -> String {
 }
 
 /// The bits of each input signal on 64 rows, least significant first.
-fn scope(signals: &[(String, Shape)], inputs: u32, word: u64) -> Vec<Vec<u64>> {
+pub(crate) fn scope(signals: &[(String, Shape)], inputs: u32, word: u64) -> Vec<Vec<u64>> {
     let mut first = 0;
     signals
         .iter()
@@ -228,7 +236,12 @@ fn scope(signals: &[(String, Shape)], inputs: u32, word: u64) -> Vec<Vec<u64>> {
         .collect()
 }
 
-fn from_reference(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_>) -> Result<TruthTable, Fault> {
+/// The netlist of a reference design, whose ports fit.
+pub(crate) fn reference_netlist(
+    raw: &RawBehaviour,
+    ports: &[ExercisePort],
+    beside: &Beside<'_>,
+) -> Result<design::Netlist, Fault> {
     let Some(files) = &raw.files else { return Err(missing(raw, "files")) };
     let fail = |message: String| (files.span(), message);
     let mut sources = SourceMap::new();
@@ -243,7 +256,7 @@ fn from_reference(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_
         fail(format!("The reference can't be used: {}{d}", place.unwrap_or_default()))
     };
     let mut budget = Budget::hand_in();
-    let units = languages::parse(&sources, &mut budget);
+    let units = languages::parse(&sources, BTreeMap::new(), &mut budget);
     if let Some(d) = units.diagnostics.iter().find(|d| d.stops()) {
         return Err(told(d));
     }
@@ -264,7 +277,19 @@ fn from_reference(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_
     if let Some(d) = synthesis.diagnostics.iter().find(|d| d.stops()) {
         return Err(told(d));
     }
-    let actual = crate::compare::actual_table(&synthesis.netlist, ports, &mut budget)
+    Ok(synthesis.netlist)
+}
+
+fn from_reference(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_>) -> Result<TruthTable, Fault> {
+    let netlist = reference_netlist(raw, ports, beside)?;
+    let fail = |message: String| (raw.files.as_ref().map_or(raw.kind.span(), Spanned::span), message);
+    if !netlist.registers.is_empty() {
+        return Err(fail(
+            "The reference has registers, but the exercise names no clock; add [clock] with its `port`.".into(),
+        ));
+    }
+    let mut budget = Budget::hand_in();
+    let actual = crate::compare::actual_table(&netlist, ports, &mut budget)
         .map_err(|e| fail(format!("The reference needs more than the check's budget: {}.", e.0)))?;
     let bits = |inputs: bool| {
         ports.iter().filter(move |p| p.is_input == inputs).flat_map(|p| p.bit_names().collect::<Vec<_>>())

@@ -33,6 +33,37 @@ pub(crate) fn unknown_file_kind(name: &str) -> Diagnostic {
     stop("unknown-file-kind", Stage::Names, message, "Name Verilog files `.v` or `.sv`, VHDL files `.vhd` or `.vhdl`.")
 }
 
+pub(crate) fn crossings(unit: &str, at: base::Span) -> Diagnostic {
+    let message = format!("`{unit}` is reached through more than 32 changes of language.");
+    stop("budget-exhausted", Stage::Language, message, "Make the hierarchy flatter, or remove the recursion.").at(at)
+}
+
+pub(crate) fn edge_in_combinational(at: base::Span) -> Diagnostic {
+    stop(
+        "edge-in-combinational",
+        Stage::Structure,
+        "This block waits for a clock edge, but the exercise is combinational.",
+        "Let the block react to all its inputs instead.",
+    )
+    .at(at)
+    .help("A combinational output follows its inputs at once; there is no clock on the board's wiring.")
+}
+
+pub(crate) fn reserved_elsewhere(name: &str, language: &str, at: base::Span) -> Diagnostic {
+    let message = format!("`{name}` is a reserved word of {language}.");
+    let action = format!("Choose another name if the design is to be used from {language} too.");
+    Diagnostic::new("reserved-elsewhere", base::Severity::Note, Stage::Names, message, action).at(at)
+}
+
+pub(crate) fn similar_names(first: &str, second: &str, first_at: base::Span, at: base::Span) -> Diagnostic {
+    let message = format!("`{first}` and `{second}` differ by capitals only.");
+    let action = "Rename one of them, or use the same spelling if one was meant.";
+    Diagnostic::new("similar-names", base::Severity::Note, Stage::Names, message, action)
+        .at(at)
+        .related(first_at, "the other one")
+        .help("Verilog takes them for two signals; VHDL for one.")
+}
+
 pub(crate) fn language_not_allowed(name: &str, language: &str) -> Diagnostic {
     let message = format!("`{name}` is {language}, which this exercise doesn't take.");
     stop("language-not-allowed", Stage::Names, message, "Hand in a language that the exercise names.")
@@ -172,6 +203,144 @@ pub(crate) fn unknown_output(outputs: &[&str], inputs: &str, floating: bool) -> 
         "Give every output a value on every row that matters.",
     )
     .help(why)
+}
+
+/// `after 8 clock edges`, from the reset or from power-up on.
+pub(crate) fn moment(edges: u64, other_edge: bool, has_reset: bool) -> String {
+    let start = if has_reset { "after the reset" } else { "after power-up" };
+    let half = if other_edge { " and the clock's return" } else { "" };
+    match edges {
+        0 => format!("right {start}"),
+        1 => format!("1 clock edge{half} {start}"),
+        n => format!("{n} clock edges{half} {start}"),
+    }
+}
+
+pub(crate) fn wrong_cycle(
+    output: &str,
+    expected: &str,
+    actual: &str,
+    when: &str,
+    inputs: &str,
+    at: Option<Span>,
+) -> Diagnostic {
+    let with = if inputs.is_empty() { String::new() } else { format!(", with {inputs}") };
+    Diagnostic::new(
+        "wrong-cycle",
+        Severity::Marks,
+        Stage::Behaviour,
+        format!("`{output}` is {actual} where {expected} is expected, {when}{with}."),
+        format!("Follow `{output}` through the cycles that lead there."),
+    )
+    .at_opt(at)
+}
+
+pub(crate) fn unknown_at(
+    output: &str,
+    when: &str,
+    registers: &[&str],
+    reset: Option<&str>,
+    at: Option<Span>,
+) -> Diagnostic {
+    let names: Vec<String> = registers.iter().take(4).map(|n| format!("`{n}`")).collect();
+    let have = if names.len() == 1 { "has" } else { "have" };
+    let (because, action) = match (names.is_empty(), reset) {
+        (true, _) => (String::new(), "Give it a level in every state.".to_owned()),
+        (false, Some(reset)) => (
+            format!(": {} {have} no level yet", names.join(", ")),
+            format!("Let `{reset}` set {}, or declare it with a first level.", names.join(", ")),
+        ),
+        (false, None) => (
+            format!(": {} {have} no level at power-up", names.join(", ")),
+            format!("Declare {} with a first level.", names.join(", ")),
+        ),
+    };
+    Diagnostic::new(
+        "unknown-after-start",
+        Severity::Marks,
+        Stage::Behaviour,
+        format!("`{output}` is unknown {when}{because}."),
+        action,
+    )
+    .at_opt(at)
+    .help("A register holds nothing known until a reset or its declaration gives it a level.")
+}
+
+pub(crate) fn not_at_rest(why: &str) -> Diagnostic {
+    stop(
+        "budget-exhausted",
+        Stage::Behaviour,
+        format!("The design never comes to rest, or needs more than the check's budget: {why}."),
+        "Remove loops that don't pass through a clocked register, or make the design smaller.",
+    )
+}
+
+fn cycles(n: u64) -> String {
+    let text = n.to_string();
+    let mut out = String::new();
+    for (i, c) in text.chars().enumerate() {
+        if i > 0 && (text.len() - i).is_multiple_of(3) {
+            out.push(',');
+        }
+        out.push(c);
+    }
+    format!("{out} clock cycles")
+}
+
+fn rate_wrong(message: String, action: String, at: Option<Span>) -> Diagnostic {
+    Diagnostic::new("wrong-rate", Severity::Marks, Stage::Behaviour, message, action).at_opt(at)
+}
+
+pub(crate) fn rate_period(output: &str, wanted: u64, is: u64, board: Option<u64>, at: Option<Span>) -> Diagnostic {
+    // As many digits as tell the two apart.
+    let text = |period: u64, digits: usize| board.map(|f| format!("{:.digits$}", f as f64 / period as f64));
+    let digits = (3..9).find(|d| text(is, *d) != text(wanted, *d)).unwrap_or(3);
+    let hertz = |period: u64| text(period, digits).map_or(String::new(), |t| format!(" ({t} Hz)"));
+    let message = format!(
+        "`{output}` repeats every {}{} where {}{} are wanted.",
+        cycles(is),
+        hertz(is),
+        cycles(wanted),
+        hertz(wanted)
+    );
+    let action = if wanted.is_multiple_of(2) {
+        let half = wanted / 2 - 1;
+        format!("Count from 0 to {half} for each half of the period, or from 0 to {} for a whole one.", wanted - 1)
+    } else {
+        format!("Count from 0 to {} for a whole period.", wanted - 1)
+    };
+    rate_wrong(message, action, at).help("A counter that ends at n goes through n + 1 values.")
+}
+
+pub(crate) fn rate_off_by_one(output: &str, is: u64, wanted: u64, half: bool) -> String {
+    let (more, counts) =
+        (if is > wanted { "longer" } else { "shorter" }, if half { "each half" } else { "the period" });
+    format!("The period of `{output}` would be right if {counts} were not 1 cycle {more}.")
+}
+
+pub(crate) fn rate_still(output: &str, wanted: u64, ran: u64, at: Option<Span>) -> Diagnostic {
+    let message = format!("`{output}` doesn't repeat: no further change within {}.", cycles(ran));
+    rate_wrong(message, format!("Let it rise every {}.", cycles(wanted)), at)
+}
+
+pub(crate) fn rate_late(output: &str, wanted: u64, first: u64, at: Option<Span>) -> Diagnostic {
+    let message = format!("`{output}` rises for the first time after {}, later than one period.", cycles(first));
+    rate_wrong(message, format!("Let the first period end within {}.", cycles(wanted)), at)
+}
+
+pub(crate) fn rate_duty(output: &str, wanted: u64, is: u64, (low, high): (u64, u64), at: Option<Span>) -> Diagnostic {
+    let range = if low == high { low.to_string() } else { format!("{low} or {high}") };
+    let message = format!("`{output}` is high for {} of its {wanted}; {range} are wanted.", cycles(is));
+    rate_wrong(message, "Change it at the middle of the period.".into(), at)
+}
+
+pub(crate) fn rate_too_long(output: &str, ran: u64, wanted: u64) -> Diagnostic {
+    stop(
+        "budget-exhausted",
+        Stage::Behaviour,
+        format!("`{output}` was followed for {}, less than the period of {wanted}.", cycles(ran)),
+        "Try the design with a smaller terminal count.",
+    )
 }
 
 pub(crate) fn budget(what: &str) -> Diagnostic {

@@ -2,6 +2,7 @@
 
 use crate::answers::{Ask, Question};
 use crate::behaviour;
+use crate::clocked::{Clocked, RawClock, RawReset, RawState, clocked};
 use board::{Board, PortBit};
 use logic::{Shape, TruthTable};
 use serde::Deserialize;
@@ -43,8 +44,10 @@ pub struct Exercise {
     pub title: String,
     /// Ports in table order, most significant first.
     pub ports: Vec<ExercisePort>,
-    /// The expected behaviour: input bits and output bits in port order.
+    /// The expected behaviour: input bits and output bits in port order; empty for a clocked exercise.
     pub expected: TruthTable,
+    /// Clock, reset and rule of a clocked exercise.
+    pub clocked: Option<Clocked>,
     /// Languages that may be handed in; empty for all.
     pub languages: Vec<String>,
     /// The wiring plan, when the exercise is wired.
@@ -79,26 +82,6 @@ struct RawPort {
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
-struct RawClock {
-    port: Spanned<String>,
-    #[serde(rename = "edge")]
-    _edge: Option<String>,
-    #[serde(rename = "frequency_hz")]
-    _frequency_hz: Option<u64>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct RawReset {
-    port: Spanned<String>,
-    #[serde(rename = "active")]
-    _active: Option<String>,
-    #[serde(rename = "kind")]
-    _kind: Option<String>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
 pub(crate) struct RawBehaviour {
     pub(crate) kind: Spanned<String>,
     #[serde(default)]
@@ -112,6 +95,17 @@ pub(crate) struct RawBehaviour {
     pub(crate) text: Option<Spanned<String>>,
     pub(crate) active: Option<Spanned<String>>,
     pub(crate) digits: Option<Spanned<Vec<String>>>,
+    pub(crate) output: Option<Spanned<String>>,
+    pub(crate) patterns: Option<Spanned<Vec<String>>>,
+    pub(crate) step_cycles: Option<Spanned<u64>>,
+    pub(crate) repeat: Option<bool>,
+    pub(crate) period_cycles: Option<Spanned<u64>>,
+    pub(crate) frequency_hz: Option<Spanned<toml::Value>>,
+    pub(crate) duty: Option<Spanned<f64>>,
+    pub(crate) tolerance_cycles: Option<Spanned<u64>>,
+    pub(crate) initial: Option<Spanned<String>>,
+    #[serde(default)]
+    pub(crate) state: Vec<RawState>,
 }
 
 #[derive(Deserialize)]
@@ -226,22 +220,36 @@ fn build(raw: RawExercise, beside: &Beside<'_>) -> Result<Exercise, Fault> {
     }
     let mut warnings = Vec::new();
     let ports = ports(&raw.port, &mut warnings)?;
-    for (what, name) in [("clock", raw.clock.map(|c| c.port)), ("reset", raw.reset.map(|r| r.port))] {
-        if let Some(name) = name {
-            let message = format!(
-                "The {what} `{}` makes this a clocked exercise, which this version can't check yet; remove it.",
-                name.get_ref()
-            );
-            return Err((name.span(), message));
-        }
-    }
     rules_in_reach(&raw.rules)?;
-    let expected = behaviour::expected_table(&raw.behaviour, &ports, beside)?;
+    let empty = TruthTable { inputs: Vec::new(), outputs: Vec::new() };
+    let (expected, clocked) = match (&raw.clock, &raw.reset) {
+        (Some(clock), reset) => {
+            behaviour::keys_fit(&raw.behaviour, raw.behaviour.kind.get_ref())?;
+            (empty, Some(clocked(clock, reset.as_ref(), &raw.behaviour, &ports, beside, &mut warnings)?))
+        }
+        (None, Some(reset)) => {
+            return Err((reset.port.span(), "A reset needs a clock; add [clock] with its `port`.".into()));
+        }
+        (None, None) => {
+            inputs_in_reach(&raw.port, &ports)?;
+            (behaviour::expected_table(&raw.behaviour, &ports, beside)?, None)
+        }
+    };
     let languages = languages(raw.rules.languages.as_ref())?;
     let wiring = raw.wiring.map(|w| wiring_plan(&w, &ports, beside)).transpose()?;
     let answers = questions(&raw.answer, &expected)?;
     let digit = digit_outputs(&raw.behaviour, &expected);
-    Ok(Exercise { title: raw.title.into_inner(), ports, expected, languages, wiring, answers, digit, warnings })
+    Ok(Exercise {
+        title: raw.title.into_inner(),
+        ports,
+        expected,
+        languages,
+        wiring,
+        answers,
+        digit,
+        warnings,
+        clocked,
+    })
 }
 
 fn ports(raw: &[RawPort], warnings: &mut Vec<String>) -> Result<Vec<ExercisePort>, Fault> {
@@ -256,6 +264,12 @@ fn ports(raw: &[RawPort], warnings: &mut Vec<String>) -> Result<Vec<ExercisePort
         }
         if let Some(other) = list.iter().find(|p| p.name.eq_ignore_ascii_case(name)) {
             warnings.push(format!("`{}` and `{name}` differ only by case; VHDL takes them for one name.", other.name));
+        }
+        for (language, reserved) in [("Verilog", verilog::is_reserved(name)), ("VHDL", vhdl::is_reserved(name))] {
+            if reserved {
+                warnings
+                    .push(format!("`{name}` is a reserved word of {language}; designs in it can't have this port."));
+            }
         }
         let is_input = match port.dir.get_ref().as_str() {
             "in" => true,
@@ -276,18 +290,22 @@ fn ports(raw: &[RawPort], warnings: &mut Vec<String>) -> Result<Vec<ExercisePort
     let width =
         |inputs: bool| list.iter().filter(|p| p.is_input == inputs).map(|p| u64::from(p.shape.width())).sum::<u64>();
     let last = raw.last().map_or(0..0, |p| p.name.span());
-    if width(true) > u64::from(Exercise::MAX_INPUT_BITS) {
-        let message = format!(
-            "The inputs have {} bits together; this version lists tables of at most {} input bits; use fewer.",
-            width(true),
-            Exercise::MAX_INPUT_BITS
-        );
-        return Err((last, message));
-    }
     if width(false) == 0 || width(false) > 256 {
         return Err((last, "An exercise has 1 to 256 output bits; add or remove `[[port]]` entries.".into()));
     }
     Ok(list)
+}
+
+fn inputs_in_reach(raw: &[RawPort], ports: &[ExercisePort]) -> Result<(), Fault> {
+    let width: u64 = ports.iter().filter(|p| p.is_input).map(|p| u64::from(p.shape.width())).sum();
+    if width <= u64::from(Exercise::MAX_INPUT_BITS) {
+        return Ok(());
+    }
+    let message = format!(
+        "The inputs have {width} bits together; this version lists tables of at most {} input bits; use fewer.",
+        Exercise::MAX_INPUT_BITS
+    );
+    Err((raw.last().map_or(0..0, |p| p.name.span()), message))
 }
 
 fn parse_range(range: &Spanned<String>) -> Result<Shape, Fault> {

@@ -1,6 +1,6 @@
 //! What is in a design: its units, the ports and hierarchy of its top, and what is worth saying about it.
 
-use crate::equivalence::{load, ports_of};
+use crate::equivalence::load;
 use crate::pipeline::HandInFile;
 use crate::verdict::{Finding, Resources, finding};
 use base::Budget;
@@ -89,12 +89,18 @@ pub fn inspect(files: &[HandInFile], top: Option<&str>) -> Result<Inspection, St
             });
         }
         hierarchy = Some(scope(design, design.top));
-        let synthesis = design::synthesise(design, &mut budget.with_depth(4_000));
-        if !synthesis.diagnostics.iter().any(base::Diagnostic::stops) {
-            let pins = ports_of(design).iter().map(|p| u64::from(p.shape.width())).sum();
-            resources = Some(Resources { and_nodes: synthesis.netlist.and_count() as u64, pins });
+        if let Some(top) = &loaded.top {
+            diagnostics.extend(crate::names::lint(design, top.language));
         }
-        diagnostics.extend(synthesis.diagnostics);
+        let is_bench = design.scopes[design.top].ports.is_empty();
+        let synthesis = if is_bench { None } else { Some(design::synthesise(design, &mut budget.with_depth(4_000))) };
+        // A testbench is no hardware.
+        if let Some(synthesis) = synthesis {
+            if !synthesis.diagnostics.iter().any(base::Diagnostic::stops) {
+                resources = Some(Resources::of(&synthesis.netlist));
+            }
+            diagnostics.extend(synthesis.diagnostics);
+        }
     }
     diagnostics.sort_by_key(|d| (d.severity, d.stage, d.span));
     let units = loaded.units.iter().map(|u| InspectedUnit {

@@ -1,8 +1,10 @@
 //! The one place that picks a language by file ending.
 
 use crate::exercise::ExercisePort;
-use base::{Budget, Diagnostic, SourceMap, Span};
-use design::Design;
+use base::{Budget, Diagnostic, FileId, SourceFile, SourceMap, Span};
+use design::{Design, ScopeId};
+use logic::LogicVector;
+use std::collections::BTreeMap;
 
 /// The languages that a design may be written in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -26,7 +28,79 @@ impl Language {
 pub(crate) struct Units {
     modules: Vec<verilog::Module>,
     vhdl: Vec<vhdl::DesignUnit>,
+    /// Texts of data files by their bare names.
+    data: BTreeMap<String, String>,
     pub(crate) diagnostics: Vec<Diagnostic>,
+}
+
+/// Units within units of other languages that are followed.
+const MAX_CROSSINGS: u32 = 32;
+
+/// What a language sees of the others.
+struct Across<'u> {
+    units: &'u Units,
+    asking: Language,
+    crossings: u32,
+}
+
+impl design::Units for Across<'_> {
+    fn names(&self) -> Vec<String> {
+        let list = self.units.list().into_iter().filter(|u| u.language != self.asking);
+        list.map(|u| u.name).collect()
+    }
+
+    fn instantiate(
+        &self,
+        design: &mut Design,
+        scope: ScopeId,
+        unit: &str,
+        parameters: &[(String, LogicVector)],
+        place: Span,
+        budget: &mut Budget,
+    ) -> Option<Vec<Diagnostic>> {
+        if self.crossings >= MAX_CROSSINGS {
+            return Some(vec![crate::diagnostics::crossings(unit, place)]);
+        }
+        let found =
+            self.units.list().into_iter().find(|u| u.language != self.asking && u.name.eq_ignore_ascii_case(unit))?;
+        let across = Across { units: self.units, asking: found.language, crossings: self.crossings + 1 };
+        match found.language {
+            Language::Verilog => {
+                let modules: Vec<&verilog::Module> = self.units.modules.iter().collect();
+                let module = modules.iter().copied().find(|m| m.name.span == found.span)?;
+                let parameters = by_name(&module.parameter_names(), parameters);
+                let around = verilog::Surroundings { data: Some(&self.units.data), units: Some(&across) };
+                Some(verilog::elaborate_into(design, scope, &modules, module, &parameters, &around, budget))
+            }
+            Language::Vhdl => {
+                let list: Vec<&vhdl::DesignUnit> = self.units.vhdl.iter().collect();
+                Some(vhdl::elaborate_into(design, scope, &list, &found.name, parameters, Some(&across), budget))
+            }
+        }
+    }
+}
+
+/// Parameters given by position or in other capitals, by the names of their declaration.
+fn by_name(names: &[&str], given: &[(String, LogicVector)]) -> Vec<(String, LogicVector)> {
+    let name = |(i, (name, value)): (usize, &(String, LogicVector))| {
+        let found = match name.is_empty() {
+            true => names.get(i),
+            false => names.iter().find(|n| n.eq_ignore_ascii_case(name)),
+        };
+        found.map(|n| ((*n).to_owned(), value.clone()))
+    };
+    given.iter().enumerate().filter_map(name).collect()
+}
+
+/// True for a file that a design may read its memories from, by its ending.
+pub(crate) fn is_data(name: &str) -> bool {
+    let ending = name.rsplit_once('.').map_or("", |(_, e)| e).to_ascii_lowercase();
+    matches!(ending.as_str(), "mem" | "hex" | "dat" | "data" | "txt" | "bin" | "init" | "rom" | "list")
+}
+
+/// The name of a file without its folders.
+pub(crate) fn bare_name(path: &str) -> String {
+    path.rsplit(['/', '\\']).next().unwrap_or(path).to_owned()
 }
 
 /// A module or entity, as far as choosing the top needs to know it.
@@ -89,15 +163,19 @@ pub(crate) fn language(name: &str) -> Option<Language> {
     }
 }
 
-pub(crate) fn parse(sources: &SourceMap, budget: &mut Budget) -> Units {
-    let mut units = Units::default();
+/// Reads all files; `data` are texts that memories may be filled from, by their bare names.
+pub(crate) fn parse(sources: &SourceMap, data: BTreeMap<String, String>, budget: &mut Budget) -> Units {
+    let mut units = Units { data, ..Units::default() };
+    let of_verilog: Vec<(FileId, &SourceFile)> =
+        sources.files().filter(|(_, f)| language(&f.name) == Some(Language::Verilog)).collect();
+    if !of_verilog.is_empty() {
+        let parsed = verilog::parse_all(&of_verilog, budget);
+        units.modules.extend(parsed.modules);
+        units.diagnostics.extend(parsed.diagnostics);
+    }
     for (id, file) in sources.files() {
         match language(&file.name) {
-            Some(Language::Verilog) => {
-                let parsed = verilog::parse(id, file, budget);
-                units.modules.extend(parsed.modules);
-                units.diagnostics.extend(parsed.diagnostics);
-            }
+            Some(Language::Verilog) => {}
             Some(Language::Vhdl) => {
                 let parsed = vhdl::parse(id, file, budget);
                 units.vhdl.extend(parsed.units);
@@ -125,14 +203,19 @@ pub(crate) fn elaborate(units: &Units, top: &Unit, ports: &[ExercisePort], budge
             let Some(module) = modules.iter().copied().find(|m| m.name.span == top.span) else {
                 return Elaborated { whole: None, diagnostics: Vec::new() };
             };
-            let verilog::Elaborated { whole, diagnostics } = verilog::elaborate(&modules, module, &mut deep);
+            let across = Across { units, asking: Language::Verilog, crossings: 0 };
+            let around = verilog::Surroundings { data: Some(&units.data), units: Some(&across) };
+            let verilog::Elaborated { whole, diagnostics } =
+                verilog::elaborate_among(&modules, module, &around, &mut deep);
             Elaborated { whole, diagnostics }
         }
         Language::Vhdl => {
             let list: Vec<&vhdl::DesignUnit> = units.vhdl.iter().collect();
             // VHDL recurses into expressions and instances alike, so it keeps the parser's depth.
             let mut shallow = budget.clone().with_depth(400);
-            let vhdl::Elaborated { mut whole, diagnostics } = vhdl::elaborate(&list, &top.name, &mut shallow);
+            let across = Across { units, asking: Language::Vhdl, crossings: 0 };
+            let vhdl::Elaborated { mut whole, diagnostics } =
+                vhdl::elaborate_among(&list, &top.name, Some(&across), &mut shallow);
             if let Some(design) = &mut whole {
                 adopt_spelling(design, ports);
             }

@@ -3,6 +3,8 @@
 
 mod answers;
 mod behaviour;
+mod clocked;
+mod codes;
 mod compare;
 mod derivation;
 mod diagnostics;
@@ -14,11 +16,14 @@ mod inspect;
 mod languages;
 mod names;
 mod pipeline;
+mod simulation;
 mod starter;
 mod verdict;
 mod wiring;
 
 pub use answers::{Ask, Question};
+pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec};
+pub use codes::{CodeEntry, CodeExample, finding_codes, finding_codes_page};
 pub use compare::{ActualColumn, ActualTable};
 pub use derivation::{
     CanonicalText, ChartStepInfo, CostInfo, CoverInfo, Derivation, DeriveOptions, DerivedOutput, ExclusiveForm,
@@ -31,9 +36,10 @@ pub use exercise::{Exercise, ExerciseError, ExercisePort, WiringPlan};
 pub use exports::{ExportText, exports};
 pub use inspect::{InspectedPort, InspectedScope, InspectedUnit, Inspection, inspect};
 pub use pipeline::{Checked, HandIn, HandInFile, check, check_with_cancel};
+pub use simulation::{Assertions, Simulation, SimulationRequest, run_simulation};
 pub use starter::{STARTER_INPUTS, StarterFile, starter};
 pub use verdict::{
-    AnswerResult, Evidence, Finding, NearMiss, Proof, ProofKind, ProofMethod, RelatedPlace, Resources, RowCount,
-    StageResult, StageState, Verdict, VerdictKind,
+    AnswerResult, Evidence, Finding, FixInfo, NearMiss, Proof, ProofKind, ProofMethod, RelatedPlace, Resources,
+    RowCount, StageResult, StageState, TraceStep, Verdict, VerdictKind,
 };
 pub use wiring::{BenchState, bench_state};

@@ -5,6 +5,7 @@ use crate::exercise::ExercisePort;
 use crate::languages::{Language, Unit};
 use base::Diagnostic;
 use design::{Design, Direction};
+use std::collections::BTreeMap;
 
 /// The unit to check: the one asked for; else the only one that nobody instantiates; else, of several, the one whose
 /// ports are named as the exercise's.
@@ -16,7 +17,11 @@ pub(crate) fn choose_top(units: &[Unit], ports: &[ExercisePort], asked: Option<&
         });
     }
     let uses = |by: &dyn Fn(&&Unit) -> bool, unit: &Unit| {
-        units.iter().filter(by).any(|other| other.instantiates.iter().any(|name| unit.is_called(name)))
+        units.iter().filter(by).any(|other| {
+            let free = other.language == Language::Vhdl;
+            let named = |name: &String| unit.is_called(name) || free && unit.name.eq_ignore_ascii_case(name);
+            other.instantiates.iter().any(named)
+        })
     };
     let has_ports = |u: &&Unit| !u.ports.is_empty();
     let mut candidates: Vec<&Unit> = units.iter().filter(has_ports).filter(|u| !uses(&|_| true, u)).collect();
@@ -28,6 +33,11 @@ pub(crate) fn choose_top(units: &[Unit], ports: &[ExercisePort], asked: Option<&
         }
     }
     match candidates.as_slice() {
+        // Without an exercise a testbench may be what is looked at.
+        [] if ports.is_empty() && !units.iter().any(|u| has_ports(&u)) => {
+            let free = units.iter().find(|u| !uses(&|_| true, u)).or(units.first());
+            free.cloned().ok_or_else(|| Box::new(say::no_top()))
+        }
         [] => units.iter().find(has_ports).cloned().ok_or_else(|| Box::new(say::no_top())),
         [only] => Ok((*only).clone()),
         several => {
@@ -48,6 +58,35 @@ pub(crate) fn choose_top(units: &[Unit], ports: &[ExercisePort], asked: Option<&
             }
         }
     }
+}
+
+/// Names that trip people: ports that are words of the other language, signals that differ by capitals only.
+pub(crate) fn lint(design: &Design, language: Language) -> Vec<Diagnostic> {
+    let mut found = Vec::new();
+    for port in &design.scopes[design.top].ports {
+        let name = &design.signals[port.signal].name;
+        let reserved = match language {
+            Language::Verilog => vhdl::is_reserved(name).then_some("VHDL"),
+            Language::Vhdl => verilog::is_reserved(&name.to_ascii_lowercase()).then_some("Verilog"),
+        };
+        if let Some(other) = reserved {
+            found.push(say::reserved_elsewhere(name, other, port.span));
+        }
+    }
+    let mut seen: BTreeMap<(design::ScopeId, String), &design::Signal> = BTreeMap::new();
+    for (_, signal) in design.signals.iter() {
+        let key = (signal.scope, signal.name.to_ascii_lowercase());
+        match seen.get(&key) {
+            Some(first) if first.name != signal.name => {
+                found.push(say::similar_names(&first.name, &signal.name, first.span, signal.span));
+            }
+            Some(_) => {}
+            None => {
+                seen.insert(key, signal);
+            }
+        }
+    }
+    found
 }
 
 /// Holds the top's ports against the exercise's.

@@ -4,12 +4,12 @@ use crate::compare::{ActualTable, actual_table, compare};
 use crate::diagnostics as say;
 use crate::exercise::Exercise;
 use crate::verdict::{
-    AnswerResult, EvidenceSource, Finding, Proof, ProofKind, ProofMethod, Resources, RowCount, StageResult, StageState,
-    Verdict, VerdictKind, finding,
+    AnswerResult, Evidence, EvidenceSource, Finding, NearMiss, Proof, ProofKind, ProofMethod, Resources, RowCount,
+    StageResult, StageState, Verdict, VerdictKind, finding,
 };
-use crate::{answers, languages, names, wiring};
+use crate::{answers, clocked, languages, names, wiring};
 use base::{Budget, DecodeProblem, Diagnostic, SourceFile, SourceMap, Stage};
-use design::Netlist;
+use design::{Design, Netlist};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 use std::sync::atomic::AtomicBool;
@@ -83,11 +83,30 @@ fn our_fault(exercise: &Exercise) -> Checked {
     Checked { verdict, actual: None }
 }
 
+/// What shows a finding.
+enum Shown {
+    Row(u64),
+    Moment(Box<Evidence>),
+}
+
+fn near_miss(near: &clocked::Near, sources: &SourceMap) -> NearMiss {
+    NearMiss {
+        kind: near.kind.into(),
+        message: near.message.clone(),
+        file: near.at.map(|s| sources.file(s.file).name.clone()),
+        line: near.at.map(|s| sources.place(s).line),
+        repair: near.repair.clone(),
+    }
+}
+
 struct Run<'e> {
     exercise: &'e Exercise,
     budget: Budget,
     sources: SourceMap,
-    diagnostics: Vec<(Diagnostic, Option<u64>)>,
+    data: BTreeMap<String, String>,
+    diagnostics: Vec<(Diagnostic, Option<Shown>)>,
+    near: Vec<clocked::Near>,
+    clocked_proof: Option<(Proof, u64)>,
     skipped: BTreeMap<Stage, String>,
     /// What the bench shows of faults that other stages have told.
     bench_follows: Option<String>,
@@ -101,7 +120,10 @@ impl<'e> Run<'e> {
             exercise,
             budget,
             sources: SourceMap::new(),
+            data: BTreeMap::new(),
             diagnostics: Vec::new(),
+            near: Vec::new(),
+            clocked_proof: None,
             skipped: BTreeMap::new(),
             bench_follows: None,
             cannot_tell: false,
@@ -126,7 +148,11 @@ impl<'e> Run<'e> {
 
     fn run(mut self, hand_in: &HandIn) -> Checked {
         self.files(hand_in);
-        let netlist = self.netlist(hand_in.top.as_deref());
+        let built = self.netlist(hand_in.top.as_deref());
+        if self.exercise.clocked.is_some() {
+            return self.run_clocked(hand_in, built);
+        }
+        let netlist = built.map(|(_, netlist)| netlist);
         let actual = netlist.as_ref().and_then(|n| match actual_table(n, &self.exercise.ports, &mut self.budget) {
             Ok(table) => Some(table),
             Err(exhausted) => {
@@ -143,23 +169,44 @@ impl<'e> Run<'e> {
                 ["inferred-latch", "combinational-loop", "undriven-output", "undriven-signal", "several-drivers"];
             if let Some(row) = comparison.unknown.first() {
                 for (_, evidence) in self.diagnostics.iter_mut().filter(|(d, _)| CAUSES.contains(&d.code)) {
-                    evidence.get_or_insert(row);
+                    evidence.get_or_insert(Shown::Row(row));
                 }
             }
-            self.diagnostics.extend(comparison.findings.into_iter().map(|(d, row)| (d, Some(row))));
+            self.diagnostics.extend(comparison.findings.into_iter().map(|(d, row)| (d, Some(Shown::Row(row)))));
         }
         self.wiring(hand_in.wiring.as_ref(), actual.as_ref());
         let judged = answers::judge(self.exercise, hand_in.answers.as_ref());
-        self.diagnostics.extend(judged.findings);
-        let resources = netlist
-            .as_ref()
-            .map(|n| Resources { and_nodes: n.and_count() as u64, pins: (n.inputs.len() + n.outputs.len()) as u64 });
+        self.diagnostics.extend(judged.findings.into_iter().map(|(d, row)| (d, row.map(Shown::Row))));
+        let resources = netlist.as_ref().map(Resources::of);
         self.verdict(passed, resources, actual, judged.results)
+    }
+
+    fn run_clocked(mut self, hand_in: &HandIn, built: Option<(Design, Netlist)>) -> Checked {
+        let mut passed = None;
+        if let (Some((design, netlist)), Some(spec)) = (&built, &self.exercise.clocked) {
+            let outcome = clocked::run(self.exercise, spec, (design, netlist), &mut self.budget);
+            self.cannot_tell |= outcome.cannot_tell;
+            passed = (!outcome.cannot_tell).then_some(outcome.passed);
+            self.clocked_proof = Some((outcome.proof, outcome.total));
+            self.near = outcome.near;
+            let shown = |(d, e): (Diagnostic, Option<Evidence>)| (d, e.map(|e| Shown::Moment(Box::new(e))));
+            self.diagnostics.extend(outcome.findings.into_iter().map(shown));
+        }
+        self.wiring(hand_in.wiring.as_ref(), None);
+        let judged = answers::judge(self.exercise, hand_in.answers.as_ref());
+        self.diagnostics.extend(judged.findings.into_iter().map(|(d, _)| (d, None)));
+        let resources = built.as_ref().map(|(_, netlist)| Resources::of(netlist));
+        self.verdict(passed, resources, None, judged.results)
     }
 
     fn files(&mut self, hand_in: &HandIn) {
         let mut found = Vec::new();
         for file in &hand_in.files {
+            if languages::is_data(&file.name) {
+                let text = String::from_utf8_lossy(&file.bytes).into_owned();
+                self.data.insert(languages::bare_name(&file.name), text);
+                continue;
+            }
             let Some(language) = languages::language(&file.name) else {
                 found.push(say::unknown_file_kind(&file.name));
                 continue;
@@ -184,13 +231,13 @@ impl<'e> Run<'e> {
     }
 
     /// Names, Language and Structure: from sources to a netlist whose ports fit, or nothing.
-    fn netlist(&mut self, top: Option<&str>) -> Option<Netlist> {
+    fn netlist(&mut self, top: Option<&str>) -> Option<(Design, Netlist)> {
         use Stage as S;
         if self.stopped() {
             self.skip(&[S::Language, S::Structure, S::Behaviour], "The files have to be readable first.");
             return None;
         }
-        let units = languages::parse(&self.sources, &mut self.budget);
+        let units = languages::parse(&self.sources, std::mem::take(&mut self.data), &mut self.budget);
         let broken = units.diagnostics.iter().any(Diagnostic::stops);
         self.add(units.diagnostics.clone());
         if broken {
@@ -218,7 +265,8 @@ impl<'e> Run<'e> {
             self.skip(&[S::Structure, S::Behaviour], "The checker itself failed on this design.");
             return None;
         }
-        let ports = names::check_ports(&design, &self.exercise.ports);
+        let mut ports = names::check_ports(&design, &self.exercise.ports);
+        ports.extend(names::lint(&design, top.language));
         let misfit = ports.iter().any(Diagnostic::stops);
         self.add(ports);
         if misfit {
@@ -227,13 +275,19 @@ impl<'e> Run<'e> {
         }
         let mut deep = self.budget.clone().with_depth(4_000);
         let synthesis = design::synthesise(&design, &mut deep);
-        let stopped = synthesis.diagnostics.iter().any(Diagnostic::stops);
+        let mut stopped = synthesis.diagnostics.iter().any(Diagnostic::stops);
         self.add(synthesis.diagnostics);
+        if self.exercise.clocked.is_none()
+            && let Some(register) = synthesis.netlist.registers.first()
+        {
+            self.add(vec![say::edge_in_combinational(register.span)]);
+            stopped = true;
+        }
         if stopped {
             self.skip(&[S::Behaviour], "The structure has to be possible first.");
             return None;
         }
-        Some(synthesis.netlist)
+        Some((design, synthesis.netlist))
     }
 
     fn wiring(&mut self, file: Option<&HandInFile>, actual: Option<&ActualTable>) {
@@ -264,13 +318,13 @@ impl<'e> Run<'e> {
             Some(actual) => {
                 if let Some(walk) = wiring::walk(self.exercise, plan, &wires, actual) {
                     // Wrong rows or wrong wires have been told; the lamps only follow.
-                    let told = |(d, _): &(Diagnostic, Option<u64>)| {
+                    let told = |(d, _): &(Diagnostic, Option<Shown>)| {
                         matches!(d.stage, S::Behaviour | S::Wiring) && d.severity != base::Severity::Note
                     };
                     if self.diagnostics.iter().any(told) {
                         self.bench_follows = Some(walk.summary);
                     } else {
-                        self.diagnostics.push((walk.finding, Some(walk.row)));
+                        self.diagnostics.push((walk.finding, Some(Shown::Row(walk.row))));
                     }
                 }
             }
@@ -284,7 +338,12 @@ impl<'e> Run<'e> {
         actual: Option<ActualTable>,
         answers: Vec<AnswerResult>,
     ) -> Checked {
-        let total = self.exercise.expected.rows();
+        let clocked = self.clocked_proof.take();
+        let total = match (&clocked, &self.exercise.clocked) {
+            (Some((_, total)), _) => *total,
+            (None, Some(_)) => 0,
+            (None, None) => self.exercise.expected.rows(),
+        };
         let costs = |d: &Diagnostic| d.severity != base::Severity::Note;
         let stages: Vec<StageResult> = Stage::ALL
             .into_iter()
@@ -312,14 +371,15 @@ impl<'e> Run<'e> {
             Some(_) if any_fails => VerdictKind::Partly,
             Some(_) => VerdictKind::Pass,
         };
-        let proof = match passed {
-            Some(n) => Proof {
+        let proof = match (clocked, passed) {
+            (Some((proof, _)), _) => proof,
+            (None, Some(n)) => Proof {
                 kind: if n == total { ProofKind::Proved } else { ProofKind::Differs },
                 method: Some(ProofMethod::Exhaustive),
                 rows: Some(total),
                 cycles: None,
             },
-            None => Proof { kind: ProofKind::None, method: None, rows: None, cycles: None },
+            (None, None) => Proof { kind: ProofKind::None, method: None, rows: None, cycles: None },
         };
         self.diagnostics.sort_by_key(|(d, _)| (d.severity, d.stage, d.span));
         let source = actual.as_ref().map(|actual| EvidenceSource { exercise: self.exercise, actual });
@@ -327,7 +387,11 @@ impl<'e> Run<'e> {
             .diagnostics
             .iter()
             .map(|(d, row)| {
-                let evidence = row.and_then(|row| source.as_ref().map(|s| s.at(row)));
+                let evidence = match row {
+                    Some(Shown::Row(row)) => source.as_ref().map(|s| s.at(*row)),
+                    Some(Shown::Moment(evidence)) => Some((**evidence).clone()),
+                    None => None,
+                };
                 finding(d, &self.sources, evidence)
             })
             .collect();
@@ -338,7 +402,7 @@ impl<'e> Run<'e> {
             rows: RowCount { passed: passed.unwrap_or(0), total },
             stages,
             findings,
-            near_misses: Vec::new(),
+            near_misses: self.near.iter().map(|n| near_miss(n, &self.sources)).collect(),
             resources,
             answers,
         };

@@ -43,6 +43,10 @@ pub enum ProofKind {
 pub enum ProofMethod {
     /// Every row was run.
     Exhaustive,
+    /// Every state that can be reached was tried with every input.
+    States,
+    /// It was run for a number of clock cycles.
+    Simulation,
 }
 
 /// Proof strength and how it was reached.
@@ -106,6 +110,23 @@ pub struct Evidence {
     pub expected: BTreeMap<String, String>,
     /// Output bits as they are: 0, 1, X or Z.
     pub actual: BTreeMap<String, String>,
+    /// The clock cycles that lead there, for clocked designs; the last one is the evidence.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub trace: Vec<TraceStep>,
+}
+
+/// A clock cycle on the way to a difference.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+pub struct TraceStep {
+    /// Clock edges since the start.
+    pub cycle: u64,
+    /// Input bits without the clock.
+    pub inputs: BTreeMap<String, String>,
+    /// Output bits as they should be; `-` for a don't-care.
+    pub expected: BTreeMap<String, String>,
+    /// Output bits as they are: 0, 1, X or Z.
+    pub actual: BTreeMap<String, String>,
 }
 
 /// Another place that explains a finding.
@@ -118,6 +139,26 @@ pub struct RelatedPlace {
     pub line: u32,
     /// What is there.
     pub label: String,
+}
+
+/// A change of the text that puts a finding right.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+pub struct FixInfo {
+    /// What it does, beginning with a verb.
+    pub label: String,
+    /// The file.
+    pub file: String,
+    /// Line of the beginning of what is replaced, from 1.
+    pub line: u32,
+    /// Its column, from 1, in characters.
+    pub column: u32,
+    /// Line of the end.
+    pub end_line: u32,
+    /// Column behind the end.
+    pub end_column: u32,
+    /// What takes its place.
+    pub text: String,
 }
 
 /// One finding.
@@ -148,6 +189,9 @@ pub struct Finding {
     pub evidence: Option<Evidence>,
     /// Other places.
     pub related: Vec<RelatedPlace>,
+    /// Changes that put it right.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub fixes: Vec<FixInfo>,
     /// True when students must not see it.
     pub staff_only: bool,
 }
@@ -174,8 +218,26 @@ pub struct NearMiss {
 pub struct Resources {
     /// Two-input AND nodes of the netlist.
     pub and_nodes: u64,
+    /// Bits that clock edges load.
+    #[serde(default)]
+    pub flip_flops: u64,
+    /// Bits that a level opens.
+    #[serde(default)]
+    pub latches: u64,
     /// Bits of the top's ports.
     pub pins: u64,
+}
+
+impl Resources {
+    /// What a netlist takes.
+    pub fn of(netlist: &design::Netlist) -> Self {
+        Self {
+            and_nodes: netlist.and_count() as u64,
+            flip_flops: netlist.registers.len() as u64,
+            latches: u64::from(netlist.latches),
+            pins: (netlist.inputs.len() + netlist.outputs.len()) as u64,
+        }
+    }
 }
 
 /// How a prepared answer was marked.
@@ -222,14 +284,30 @@ pub struct Verdict {
 }
 
 impl Verdict {
+    /// What is counted as right or wrong.
+    pub fn unit(&self) -> &'static str {
+        match self.proof.method {
+            Some(ProofMethod::States) => "states and inputs",
+            Some(ProofMethod::Simulation) => "periods or cycles",
+            _ => "rows",
+        }
+    }
+
     /// The first sentence to show.
     pub fn headline(&self) -> String {
         let first = self.findings.iter().find(|f| f.severity != "note");
         match (self.verdict, first) {
-            (VerdictKind::Pass, _) => format!("All {} rows are right.", self.rows.total),
+            (VerdictKind::Pass, _) => match (self.proof.method, self.proof.kind) {
+                (Some(ProofMethod::States), _) => "Right in every state it can reach, whatever the inputs.".into(),
+                (Some(ProofMethod::Simulation), ProofKind::Proved) => "Right, and it repeats for ever.".into(),
+                (Some(ProofMethod::Simulation), _) => {
+                    format!("Right for {} clock cycles.", self.proof.cycles.unwrap_or(0))
+                }
+                _ => format!("All {} rows are right.", self.rows.total),
+            },
             (_, Some(finding)) => finding.message.clone(),
             (VerdictKind::CannotTell, None) => "The check could not be finished.".into(),
-            (_, None) => format!("{} of {} rows are right.", self.rows.passed, self.rows.total),
+            (_, None) => format!("{} of {} {} are right.", self.rows.passed, self.rows.total, self.unit()),
         }
     }
 }
@@ -248,11 +326,26 @@ impl EvidenceSource<'_> {
             cycle: None,
             expected: expected.outputs.iter().map(|o| (o.name.clone(), o.value(row).to_char().to_string())).collect(),
             actual: self.actual.columns.iter().map(|c| (c.name.clone(), c.level(row).to_string())).collect(),
+            trace: Vec::new(),
         }
     }
 }
 
 /// A diagnostic as it is shown.
+fn fix_info(fix: &base::Fix, sources: &SourceMap) -> FixInfo {
+    let file = sources.file(fix.span.file);
+    let (start, end) = (file.place(fix.span.start), file.place(fix.span.end));
+    FixInfo {
+        label: fix.label.clone(),
+        file: file.name.clone(),
+        line: start.line,
+        column: start.column,
+        end_line: end.line,
+        end_column: end.column,
+        text: fix.text.clone(),
+    }
+}
+
 pub(crate) fn finding(diagnostic: &Diagnostic, sources: &SourceMap, evidence: Option<Evidence>) -> Finding {
     let place = diagnostic.span.map(|s| (s, sources.file(s.file)));
     let start = place.map(|(s, f)| f.place(s.start));
@@ -279,6 +372,7 @@ pub(crate) fn finding(diagnostic: &Diagnostic, sources: &SourceMap, evidence: Op
                 label: label.clone(),
             })
             .collect(),
+        fixes: diagnostic.fixes.iter().map(|fix| fix_info(fix, sources)).collect(),
         staff_only: diagnostic.audience == Audience::Staff,
     }
 }

@@ -1,7 +1,8 @@
-//! Every finding code is in `docs/findings.md`, and every code there exists.
+//! Every finding code is in the list of codes, every code there exists, and its examples show it.
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use check::{Exercise, HandIn, HandInFile, check, finding_codes, finding_codes_page, inspect};
 use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
 
@@ -25,7 +26,7 @@ fn is_code(text: &str) -> bool {
 }
 
 #[test]
-fn the_table_of_findings_is_complete_and_true() {
+fn the_list_of_codes_is_complete_and_true() {
     let crates = Path::new(env!("CARGO_MANIFEST_DIR")).join("..");
     let mut files = Vec::new();
     factories(&crates, &mut files);
@@ -35,10 +36,68 @@ fn the_table_of_findings_is_complete_and_true() {
         let text = std::fs::read_to_string(file).unwrap().replace("\\\"", "");
         used.extend(text.split('"').skip(1).step_by(2).filter(|t| is_code(t)).map(str::to_owned));
     }
-    let page = std::fs::read_to_string(crates.join("../docs/findings.md")).unwrap();
-    let listed: BTreeSet<String> =
-        page.lines().filter_map(|l| l.strip_prefix("| `")?.split_once('`').map(|(code, _)| code.to_owned())).collect();
+    let listed: BTreeSet<String> = finding_codes().iter().map(|c| c.code.clone()).collect();
     let missing: Vec<_> = used.difference(&listed).collect();
     let gone: Vec<_> = listed.difference(&used).collect();
     assert!(missing.is_empty() && gone.is_empty(), "not listed: {missing:?}; not there any more: {gone:?}");
+}
+
+#[test]
+fn the_page_of_the_documentation_is_the_list() {
+    let page = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/findings.md");
+    if std::env::var_os("ZESTY_WRITE_FINDINGS").is_some() {
+        std::fs::write(&page, finding_codes_page()).unwrap();
+    }
+    let written = std::fs::read_to_string(page).unwrap();
+    assert!(written == finding_codes_page(), "docs/findings.md is out of date: run `cargo xtask findings`");
+}
+
+const EXERCISE: &str = r#"
+format = "zesty-gate/exercise/1"
+title = "Both"
+[[port]]
+name = "a"
+dir = "in"
+[[port]]
+name = "b"
+dir = "in"
+[[port]]
+name = "y"
+dir = "out"
+[behaviour]
+kind = "expressions"
+[behaviour.outputs]
+y = "a & b"
+"#;
+
+/// The codes that a text gives, as a hand-in and on its own.
+fn codes_of(language: &str, text: &str) -> BTreeSet<String> {
+    let exercise = Exercise::load(EXERCISE, &|path| Err(format!("no {path}"))).unwrap();
+    let name = if language == "verilog" { "m.sv" } else { "m.vhd" };
+    let files = vec![HandInFile { name: name.into(), bytes: text.into() }];
+    let looked_into = inspect(&files, None).map(|i| i.findings).unwrap_or_default();
+    let checked = check(&exercise, &HandIn { files, ..HandIn::default() });
+    checked.verdict.findings.into_iter().chain(looked_into).map(|f| f.code).collect()
+}
+
+#[test]
+fn wrong_examples_give_their_finding_and_right_ones_do_not() {
+    let mut wrong = Vec::new();
+    for entry in finding_codes() {
+        assert!(!entry.example.is_empty(), "{}", entry.code);
+        for example in entry.example.iter().filter(|e| e.language != "text") {
+            if !codes_of(&example.language, &example.wrong).contains(&entry.code) {
+                wrong.push(format!(
+                    "{} {}: {:?}",
+                    entry.code,
+                    example.language,
+                    codes_of(&example.language, &example.wrong)
+                ));
+            }
+            if codes_of(&example.language, &example.right).contains(&entry.code) {
+                wrong.push(format!("{} {} is given by the right example", entry.code, example.language));
+            }
+        }
+    }
+    assert_eq!(wrong, Vec::<String>::new());
 }

@@ -6,6 +6,7 @@ mod demo;
 mod derive;
 mod report;
 mod serve;
+mod simulate;
 
 use clap::{Parser, Subcommand};
 use std::process::ExitCode;
@@ -32,6 +33,8 @@ enum Command {
     Compare(compare::CompareArgs),
     /// Shows units, ports, hierarchy and findings of a design.
     Inspect(compare::InspectArgs),
+    /// Runs a testbench; its output goes to standard output.
+    Simulate(simulate::Args),
     /// Writes an empty design and a testbench in both languages.
     Starter(compare::StarterArgs),
 }
@@ -47,6 +50,7 @@ fn main() -> ExitCode {
         Command::Derive(args) => derive::run(&args),
         Command::Compare(args) => compare::compare(&args),
         Command::Inspect(args) => compare::inspect(&args),
+        Command::Simulate(args) => simulate::run(&args),
         Command::Starter(args) => compare::starter(&args),
     };
     match outcome {

@@ -1,7 +1,7 @@
 //! Text for people: on standard error, so that standard output holds results only.
 
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
-use check::{Finding, HandInFile, StageState, Verdict, VerdictKind};
+use check::{Finding, HandInFile, ProofKind, ProofMethod, StageState, Verdict, VerdictKind};
 use std::fmt::Write;
 use std::io::IsTerminal;
 
@@ -17,6 +17,12 @@ pub(crate) fn result(text: &str) {
     println!("{text}");
 }
 
+/// A text to standard output as it is.
+#[expect(clippy::print_stdout, reason = "results belong on standard output")]
+pub(crate) fn raw(text: &str) {
+    print!("{text}");
+}
+
 /// A verdict as text: the outcome, the stages, the findings with their source lines.
 pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
     let mut out = String::new();
@@ -27,9 +33,18 @@ pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
         VerdictKind::CannotTell => "CAN'T TELL",
     };
     let _ = writeln!(out, "{word}  {}", verdict.headline());
-    if verdict.proof.rows.is_some() {
-        let _ = writeln!(out, "      {} of {} rows right, every row tried", verdict.rows.passed, verdict.rows.total);
-    }
+    let counted = format!("{} of {} {} right", verdict.rows.passed, verdict.rows.total, verdict.unit());
+    let _ = match verdict.proof.method {
+        Some(ProofMethod::Exhaustive) => writeln!(out, "      {counted}, every row tried"),
+        Some(ProofMethod::States) if verdict.proof.kind == ProofKind::Proved => {
+            writeln!(out, "      {counted}, every state that can be reached tried with every input")
+        }
+        Some(ProofMethod::States) => writeln!(out, "      {counted}"),
+        Some(ProofMethod::Simulation) => {
+            writeln!(out, "      {counted}, {} clock cycles run", verdict.proof.cycles.unwrap_or(0))
+        }
+        None => Ok(()),
+    };
     for stage in &verdict.stages {
         let mark = match stage.state {
             StageState::Pass => "+",
@@ -46,6 +61,9 @@ pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
         for answer in &verdict.answers {
             let _ = writeln!(out, "    {:<8} {}.{}", answer.state, answer.output, answer.ask);
         }
+    }
+    for near in &verdict.near_misses {
+        let _ = writeln!(out, "  near miss, it would pass with one change: {} {}", near.message, near.repair);
     }
     for finding in &verdict.findings {
         let _ = write!(out, "\n{}", finding_text(finding, files));
@@ -67,7 +85,11 @@ pub(crate) fn inspection_text(found: &check::Inspection, files: &[HandInFile]) -
         scope_text(top, 0, &mut out);
     }
     if let Some(resources) = &found.resources {
-        let _ = writeln!(out, "    {} AND nodes, {} pins", resources.and_nodes, resources.pins);
+        let _ = writeln!(
+            out,
+            "    {} AND nodes, {} flip-flops, {} latches, {} pins",
+            resources.and_nodes, resources.flip_flops, resources.latches, resources.pins
+        );
     }
     for finding in &found.findings {
         let _ = write!(out, "\n{}", finding_text(finding, files));

@@ -72,6 +72,14 @@ pub fn fixes_remove_faults(manifest: &str, read: impl Fn(&str, &str) -> Read) ->
     applied
 }
 
+/// What once made the front end panic is read to its end.
+pub fn crashes_are_gone(manifest: &str, read: impl Fn(&str, &str) -> Read) {
+    for (name, text) in files(manifest, "crashes") {
+        let (diagnostics, design) = read(&name, &text);
+        assert!(design.is_none() || diagnostics.iter().all(|d| !d.stops()), "{name}");
+    }
+}
+
 /// No file, cut anywhere, with a token missing or doubled, makes the front end panic.
 pub fn damage_does_not_panic(manifest: &str, read: impl Fn(&str, &str) -> Read) {
     for (name, text) in files(manifest, "ok").into_iter().chain(files(manifest, "err")) {

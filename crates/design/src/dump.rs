@@ -170,6 +170,7 @@ fn binary_name(op: BinaryOp) -> &'static str {
         B::Equal => "==",
         B::NotEqual => "!=",
         B::SameLevels => "===",
+        B::Match => "?=",
         B::Less => "<",
         B::LessEqual => "<=",
         B::Greater => ">",

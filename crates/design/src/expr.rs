@@ -69,6 +69,8 @@ pub enum BinaryOp {
     NotEqual,
     /// Compares levels as such: X equals X (`===`).
     SameLevels,
+    /// All bits are equal or `-` on either side, weak levels counting as strong ones (IEEE 1076.3 `std_match`).
+    Match,
     Less,
     LessEqual,
     Greater,
@@ -79,7 +81,10 @@ impl BinaryOp {
     /// True when the result is one bit whatever the operands' width.
     pub fn is_comparison(self) -> bool {
         use BinaryOp as B;
-        matches!(self, B::Equal | B::NotEqual | B::SameLevels | B::Less | B::LessEqual | B::Greater | B::GreaterEqual)
+        matches!(
+            self,
+            B::Equal | B::NotEqual | B::SameLevels | B::Match | B::Less | B::LessEqual | B::Greater | B::GreaterEqual
+        )
     }
 
     /// True when the right operand has a width of its own.
@@ -92,12 +97,18 @@ impl BinaryOp {
 /// Functions the simulator provides.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum SystemFunction {
-    /// Simulation time in the scope's unit, rounded to a whole number.
-    Time,
-    /// Simulation time in the scope's unit as a real number.
-    RealTime,
-    /// The next pseudo-random number.
+    /// Simulation time: 64 bits, in units of so many femtoseconds, rounded to a whole number.
+    Time(u64),
+    /// The next pseudo-random number of 32 bits.
     Random,
+    /// One bit: that bit of a signal has just gone from 0 to 1 (IEEE 1164 `rising_edge`).
+    Rising(SignalId, u32),
+    /// One bit: that bit of a signal has just gone from 1 to 0 (IEEE 1164 `falling_edge`).
+    Falling(SignalId, u32),
+    /// One bit: a signal has changed at the current instant (VHDL `'event`).
+    Changed(SignalId),
+    /// The level of a signal before its last change (VHDL `'last_value`).
+    LastValue(SignalId),
 }
 
 /// What an expression computes.

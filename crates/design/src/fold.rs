@@ -34,7 +34,6 @@ pub fn fold(design: &Design, root: ExprId) -> Option<LogicVector> {
 fn node(design: &Design, id: ExprId, done: &BTreeMap<ExprId, LogicVector>) -> Option<LogicVector> {
     let expr = &design.exprs[id];
     let v = |e: &ExprId| done.get(e).cloned();
-    let bit = |b: Option<bool>| LogicVector::filled(1, b.map_or(Level::Unknown, Level::from));
     Some(match &expr.kind {
         ExprKind::Const(value) => value.clone(),
         ExprKind::Slice { base, low } => v(base)?.slice(i64::from(*low), expr.width),
@@ -48,32 +47,33 @@ fn node(design: &Design, id: ExprId, done: &BTreeMap<ExprId, LogicVector>) -> Op
             let taken = v(condition)?.get(0).known();
             v(if taken == Some(true) { then } else { otherwise })?
         }
-        ExprKind::Unary(op, a) => {
-            let a = v(a)?;
-            let known = |l: Level| l.known();
-            match op {
-                UnaryOp::Not => a.map(|l| known(l).map_or(Level::Unknown, |b| Level::from(!b))),
-                UnaryOp::Neg => LogicVector::from_u64(a.width(), 0).sub(&a),
-                UnaryOp::ReduceOr | UnaryOp::LogicalNot => {
-                    let any = a.bits().any(|l| known(l) == Some(true));
-                    let sum = if any { Some(true) } else { a.is_known().then_some(false) };
-                    bit(if *op == UnaryOp::ReduceOr { sum } else { sum.map(|b| !b) })
-                }
-                UnaryOp::ReduceAnd => {
-                    let none = a.bits().any(|l| known(l) == Some(false));
-                    bit(if none { Some(false) } else { a.is_known().then_some(true) })
-                }
-                UnaryOp::ReduceXor => {
-                    bit(a.is_known().then(|| a.bits().filter(|l| known(*l) == Some(true)).count() % 2 == 1))
-                }
-            }
-        }
-        ExprKind::Binary { op, signed, left, right, .. } => binary(*op, *signed, &v(left)?, &v(right)?)?,
+        ExprKind::Unary(op, a) => unary_value(*op, &v(a)?),
+        ExprKind::Binary { op, signed, left, right, .. } => binary_value(*op, *signed, &v(left)?, &v(right)?)?,
         _ => return None,
     })
 }
 
-fn binary(op: BinaryOp, signed: bool, a: &LogicVector, b: &LogicVector) -> Option<LogicVector> {
+/// What an operator makes of one value (IEEE 1364-2005 5.1): unknown bits stay unknown unless the known ones decide.
+pub fn unary_value(op: UnaryOp, a: &LogicVector) -> LogicVector {
+    let bit = |b: Option<bool>| LogicVector::filled(1, b.map_or(Level::Unknown, Level::from));
+    match op {
+        UnaryOp::Not => a.map(|l| l.known().map_or(Level::Unknown, |b| Level::from(!b))),
+        UnaryOp::Neg => LogicVector::from_u64(a.width(), 0).sub(a),
+        UnaryOp::ReduceOr | UnaryOp::LogicalNot => {
+            let any = a.bits().any(|l| l.known() == Some(true));
+            let sum = if any { Some(true) } else { a.is_known().then_some(false) };
+            bit(if op == UnaryOp::ReduceOr { sum } else { sum.map(|b| !b) })
+        }
+        UnaryOp::ReduceAnd => {
+            let none = a.bits().any(|l| l.known() == Some(false));
+            bit(if none { Some(false) } else { a.is_known().then_some(true) })
+        }
+        UnaryOp::ReduceXor => bit(a.is_known().then(|| a.bits().filter(|l| l.known() == Some(true)).count() % 2 == 1)),
+    }
+}
+
+/// What an operator makes of two values; `None` for a shift or power by an unknown number.
+pub fn binary_value(op: BinaryOp, signed: bool, a: &LogicVector, b: &LogicVector) -> Option<LogicVector> {
     use BinaryOp as B;
     let bitwise = |f: fn(Option<bool>, Option<bool>) -> Option<bool>| {
         a.zip(b, |x, y| f(x.known(), y.known()).map_or(Level::Unknown, Level::from))
@@ -125,6 +125,13 @@ fn binary(op: BinaryOp, signed: bool, a: &LogicVector, b: &LogicVector) -> Optio
         B::Equal => compare(Ordering::is_eq),
         B::NotEqual => compare(Ordering::is_ne),
         B::SameLevels => LogicVector::from_u64(1, u64::from(a == b)),
+        B::Match => {
+            let fits = |(x, y): (Level, Level)| {
+                let free = x == Level::DontCare || y == Level::DontCare;
+                free || x.known().is_some() && x.known() == y.known()
+            };
+            LogicVector::from_u64(1, u64::from(a.bits().zip(b.bits()).all(fits)))
+        }
         B::Less => compare(Ordering::is_lt),
         B::LessEqual => compare(Ordering::is_le),
         B::Greater => compare(Ordering::is_gt),

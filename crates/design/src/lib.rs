@@ -7,23 +7,27 @@
 mod dump;
 mod expr;
 mod fold;
+mod lanes;
 mod model;
 mod netlist;
 mod process;
 mod synth;
+mod units;
 mod validate;
 
 pub use dump::dump;
 pub use expr::{BinaryOp, Expr, ExprId, ExprKind, SystemFunction, UnaryOp, UnknownCondition, Unknowns};
-pub use fold::fold;
+pub use fold::{binary_value, fold, unary_value};
+pub use lanes::Lanes;
 pub use model::{
     Design, Direction, LevelSet, NetKind, Port, Scope, ScopeId, ScopeKind, Signal, SignalId, SignalKind, Subprogram,
     SubprogramId, Type, TypeId, TypeKind, Variable, VariableId,
 };
-pub use netlist::{InputBit, Lit, Netlist, Node, NodeId, OutputBit};
+pub use netlist::{AsyncControl, InputBit, Lit, Netlist, Node, NodeId, OutputBit, Register};
 pub use process::{
-    Arm, AssignMode, CaseMatch, Delay, Edge, Event, LoopKind, Process, ProcessId, ProcessKind, Sensitivity, Stmt,
-    StmtKind, Storage, Target, WaitKind,
+    Arm, AssignMode, CaseMatch, Delay, Edge, Event, LoopKind, PrintPart, PrintTime, Process, ProcessId, ProcessKind,
+    Radix, Sensitivity, Stmt, StmtKind, Storage, Target, WaitKind,
 };
-pub use synth::{Synthesis, synthesise};
+pub use synth::{Synthesis, calls, evaluate, signals_of, signals_read, synthesise};
+pub use units::Units;
 pub use validate::{Invalid, validate};

@@ -236,6 +236,8 @@ pub struct Subprogram {
 pub struct Design {
     /// The top of the hierarchy.
     pub top: ScopeId,
+    /// The finest step of time that the sources speak of, in femtoseconds.
+    pub precision: u64,
     /// All scopes; a parent comes before its children.
     pub scopes: Arena<ScopeId, Scope>,
     /// All types.
@@ -259,6 +261,7 @@ impl Design {
         let top = scopes.push(top);
         Self {
             top,
+            precision: 1_000_000,
             scopes,
             types: Arena::new(),
             signals: Arena::new(),

@@ -99,6 +99,45 @@ pub struct OutputBit {
     pub floating: Lit,
 }
 
+/// A level that a register takes at once, whatever its clock does.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct AsyncControl {
+    /// 1 where the level is taken.
+    pub condition: Lit,
+    /// The level.
+    pub value: Lit,
+    /// 1 where the level is unknown.
+    pub unknown: Lit,
+}
+
+/// One bit of storage that a clock edge loads. Its output is an input of the graph, with a second one that is 1 while
+/// the level is unknown.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Register {
+    /// The signal or variable, with its path in the hierarchy.
+    pub name: String,
+    /// Places above the least significant bit.
+    pub position: u32,
+    /// What it holds.
+    pub value: Lit,
+    /// 1 while what it holds is unknown.
+    pub unknown: Lit,
+    /// Its clock.
+    pub clock: Lit,
+    /// Loads when the clock goes from 0 to 1; otherwise from 1 to 0.
+    pub rising: bool,
+    /// What it loads.
+    pub next: Lit,
+    /// 1 where what it loads is unknown.
+    pub next_unknown: Lit,
+    /// Asynchronous sets and resets, the first one that holds counting.
+    pub controls: Vec<AsyncControl>,
+    /// Level at power-up; `None` when nothing says it.
+    pub initial: Option<bool>,
+    /// The block that describes it.
+    pub span: Span,
+}
+
 /// An and-inverter graph with named input and output bits.
 #[derive(Clone, Debug, Default)]
 pub struct Netlist {
@@ -111,6 +150,10 @@ pub struct Netlist {
     pub inputs: Vec<InputBit>,
     /// Outputs: ports in order, each from the most significant bit down.
     pub outputs: Vec<OutputBit>,
+    /// Storage that clock edges load, in the order it is reached from the outputs.
+    pub registers: Vec<Register>,
+    /// Bits of storage that a level opens.
+    pub latches: u32,
 }
 
 impl Netlist {
@@ -230,6 +273,24 @@ impl Netlist {
         self.nodes.ids().filter(|id| seen[id.index()]).collect()
     }
 
+    /// The same for a literal that is expected to depend on few nodes: costs what the cone costs, not the whole graph.
+    pub(crate) fn small_cone(&self, root: Lit, known: impl Fn(NodeId) -> bool) -> Vec<NodeId> {
+        let mut seen: std::collections::HashSet<NodeId> = std::collections::HashSet::new();
+        let mut list = Vec::new();
+        let mut stack = vec![root.node()];
+        while let Some(id) = stack.pop() {
+            if known(id) || !seen.insert(id) {
+                continue;
+            }
+            list.push(id);
+            if let Node::And(a, b) = self.nodes[id] {
+                stack.extend([a.node(), b.node()]);
+            }
+        }
+        list.sort_unstable();
+        list
+    }
+
     /// Runs words of 64 rows through the graph. For each word number, `input` says the bits of each input, and
     /// `each` sees the values of `roots`.
     ///
@@ -284,7 +345,7 @@ impl Netlist {
             return Some(lit == Lit::FALSE);
         }
         let inputs: Vec<u32> = self
-            .cone(&[lit])
+            .small_cone(lit, |_| false)
             .into_iter()
             .filter_map(|id| if let Node::Input(k) = self.nodes[id] { Some(k) } else { None })
             .collect();

@@ -1,7 +1,7 @@
 //! Processes as structured statements over expressions, for the event simulator to run and synthesis to read.
 
 use crate::expr::ExprId;
-use crate::model::{ScopeId, SignalId, SubprogramId, VariableId};
+use crate::model::{ScopeId, SignalId, SubprogramId, TypeId, VariableId};
 use base::{Span, id_type};
 
 id_type!(
@@ -114,11 +114,11 @@ pub enum AssignMode {
     NonBlocking,
 }
 
-/// A delay on an assignment, in femtoseconds.
+/// A delay on an assignment.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Delay {
-    /// How long.
-    pub femtoseconds: u64,
+    /// How long: 64 bits, femtoseconds.
+    pub amount: ExprId,
     /// Transport instead of inertial.
     pub transport: bool,
 }
@@ -165,10 +165,75 @@ pub enum WaitKind {
     For(ExprId),
     /// One of these changes.
     On(Vec<Event>),
-    /// The condition to hold.
+    /// The condition to hold; goes on at once when it does.
     Until(ExprId),
+    /// One of these changes, with the condition true right after it; at most for a time in femtoseconds (VHDL `wait`).
+    Change {
+        /// What is watched; empty for nothing.
+        on: Vec<Event>,
+        /// One bit.
+        until: Option<ExprId>,
+        /// The longest wait: 64 bits, femtoseconds.
+        timeout: Option<ExprId>,
+    },
     /// For ever.
     Forever,
+}
+
+/// How a value is written in a message.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Radix {
+    /// Every bit, unknown ones as `x` and `z`.
+    Binary,
+    /// Every bit as its level's character (`U X 0 1 Z W L H -`).
+    Levels,
+    /// Digits of three bits.
+    Octal,
+    /// A whole number.
+    Decimal,
+    /// Digits of four bits, in small letters.
+    Hexadecimal,
+    /// Digits of four bits, in capitals.
+    Capitals,
+    /// One character, from the lowest 8 bits.
+    Character,
+    /// Characters of 8 bits, the most significant first.
+    Text,
+    /// A stretch of time given in femtoseconds, as a number of units of so many femtoseconds.
+    Time(u64),
+    /// The name of an enumeration's value, or `true` and `false`.
+    Name(TypeId),
+}
+
+/// A piece of a message.
+#[derive(Clone, Debug, PartialEq)]
+pub enum PrintPart {
+    /// Fixed text.
+    Text(String),
+    /// A value.
+    Value {
+        /// What is written.
+        value: ExprId,
+        /// How.
+        radix: Radix,
+        /// As two's complement (decimal only).
+        signed: bool,
+        /// Fewest characters; `None` for as many as the widest value of this size needs.
+        width: Option<u32>,
+    },
+    /// The hierarchical name of the scope.
+    Scope,
+}
+
+/// When a message is written.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum PrintTime {
+    /// At once.
+    Now,
+    /// When nothing more happens at this time (`$strobe`).
+    Settled,
+    /// At the end of every time at which a value in it has changed (`$monitor`).
+    OnChange,
 }
 
 /// What a statement does.
@@ -241,16 +306,18 @@ pub enum StmtKind {
     /// Writes a message; simulation only.
     Print {
         /// Text and values in order.
-        parts: Vec<ExprId>,
+        parts: Vec<PrintPart>,
         /// Ends the line.
         newline: bool,
+        /// When.
+        time: PrintTime,
     },
     /// Says a message when the condition does not hold; simulation only.
     Assert {
         /// One bit.
         condition: ExprId,
         /// The message.
-        message: Option<ExprId>,
+        message: Vec<PrintPart>,
         /// 0 note, 1 warning, 2 error, 3 failure.
         severity: u8,
     },

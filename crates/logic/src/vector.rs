@@ -123,8 +123,35 @@ impl LogicVector {
         fits.then_some(wide.first[0].cast_signed()).filter(|_| self.width <= 64 || fits)
     }
 
+    /// The four planes of a vector of at most 64 bits: value, not a plain level, weak or uninitialised, don't-care.
+    pub fn planes(&self) -> Option<[u64; 4]> {
+        (self.width <= 64).then_some(self.first)
+    }
+
+    /// A vector of at most 64 bits from its planes; wider ones are cut.
+    pub fn from_planes(width: u32, planes: [u64; 4]) -> Self {
+        let mut v = Self { width: width.min(64), first: planes, rest: Vec::new() };
+        v.trim();
+        v
+    }
+
     /// The same bits cut or extended to `width`: with the top bit when `signed`, else with 0.
     pub fn resized(&self, width: u32, signed: bool) -> Self {
+        if width == self.width {
+            return self.clone();
+        }
+        if width <= 64 && self.width <= 64 {
+            let mut planes = self.first;
+            if signed && self.width > 0 && width > self.width {
+                let above = u64::MAX << self.width;
+                for plane in &mut planes {
+                    if *plane >> (self.width - 1) & 1 == 1 {
+                        *plane |= above;
+                    }
+                }
+            }
+            return Self::from_planes(width, planes);
+        }
         let fill = if signed && self.width > 0 { self.get(self.width - 1) } else { Level::Zero };
         let mut v = Self::filled(width, fill);
         for bit in 0..width.min(self.width) {
@@ -135,6 +162,15 @@ impl LogicVector {
 
     /// `width` bits from bit `low` on; bits outside are `X`.
     pub fn slice(&self, low: i64, width: u32) -> Self {
+        if let Ok(from) = u32::try_from(low)
+            && width <= 64
+            && from.checked_add(width).is_some_and(|end| end <= self.width)
+        {
+            let (word, shift) = ((from / 64) as usize, from % 64);
+            let (near, far) = (self.chunk(word), if shift > 0 { self.chunk(word + 1) } else { [0; 4] });
+            let join = |i: usize| if shift == 0 { near[i] } else { near[i] >> shift | far[i] << (64 - shift) };
+            return Self::from_planes(width, [join(0), join(1), join(2), join(3)]);
+        }
         let mut v = Self::filled(width, Level::Unknown);
         for bit in 0..width {
             if let Ok(source) = u32::try_from(low + i64::from(bit)) {
@@ -147,6 +183,15 @@ impl LogicVector {
     /// Joins vectors, the first one on the most significant side.
     pub fn concat(parts: &[LogicVector]) -> Self {
         let width = parts.iter().map(|p| p.width).sum();
+        if width <= 64 {
+            let mut planes = [0u64; 4];
+            for part in parts {
+                for (plane, more) in planes.iter_mut().zip(part.first) {
+                    *plane = plane.checked_shl(part.width).unwrap_or(0) | more;
+                }
+            }
+            return Self::from_planes(width, planes);
+        }
         let mut v = Self::filled(width, Level::Zero);
         let mut at = 0;
         for part in parts.iter().rev() {
@@ -170,6 +215,21 @@ impl LogicVector {
         Self::from_levels_msb((0..self.width).rev().map(|i| f(self.get(i))))
     }
 
+    /// Replaces the bits from `low` on by those of `part`; what lies outside is left out.
+    pub fn put(&mut self, low: u32, part: &Self) {
+        if self.width <= 64 && low < 64 {
+            let length = part.width.min(self.width.saturating_sub(low));
+            let mask = if length >= 64 { u64::MAX } else { ((1u64 << length) - 1) << low };
+            for (plane, more) in self.first.iter_mut().zip(part.first) {
+                *plane = *plane & !mask | more << low & mask;
+            }
+            return;
+        }
+        for (i, level) in part.bits().enumerate() {
+            self.set(low.saturating_add(i as u32), level);
+        }
+    }
+
     fn words_of(&self) -> Vec<u64> {
         (0..Self::words(self.width).max(1)).map(|w| self.chunk(w)[0]).collect()
     }
@@ -183,6 +243,12 @@ impl LogicVector {
         v
     }
 
+    /// Both numbers, when they are known and have at most 64 bits.
+    fn small(&self, other: &Self) -> Option<(u64, u64)> {
+        let fits = self.width <= 64 && other.width <= 64 && self.first[1] == 0 && other.first[1] == 0;
+        fits.then_some((self.first[0], other.first[0]))
+    }
+
     fn arithmetic(&self, other: &Self, f: impl Fn(&[u64], &[u64]) -> Vec<u64>) -> Self {
         let width = self.width.max(other.width);
         if !self.is_known() || !other.is_known() {
@@ -194,6 +260,9 @@ impl LogicVector {
 
     /// Sum, cut to the wider operand.
     pub fn add(&self, other: &Self) -> Self {
+        if let Some((a, b)) = self.small(other) {
+            return Self::from_planes(self.width.max(other.width), [a.wrapping_add(b), 0, 0, 0]);
+        }
         self.arithmetic(other, |a, b| {
             let mut carry = false;
             a.iter()
@@ -217,6 +286,9 @@ impl LogicVector {
     /// Difference, cut to the wider operand.
     pub fn sub(&self, other: &Self) -> Self {
         let width = self.width.max(other.width);
+        if let Some((a, b)) = self.small(other) {
+            return Self::from_planes(width, [a.wrapping_sub(b), 0, 0, 0]);
+        }
         self.add(&other.resized(width, false).neg())
     }
 
@@ -259,6 +331,13 @@ impl LogicVector {
 
     /// Compares as numbers; `None` when a bit is unknown.
     pub fn compare(&self, other: &Self, signed: bool) -> Option<std::cmp::Ordering> {
+        if let Some((a, b)) = self.small(other).filter(|_| self.width > 0 && other.width > 0) {
+            if !signed {
+                return Some(a.cmp(&b));
+            }
+            let wide = |v: u64, width: u32| (v << (64 - width)).cast_signed() >> (64 - width);
+            return Some(wide(a, self.width).cmp(&wide(b, other.width)));
+        }
         if !self.is_known() || !other.is_known() {
             return None;
         }

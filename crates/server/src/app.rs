@@ -30,6 +30,8 @@ pub struct AppState {
     /// Passwords are hashed a few at a time: each takes 19 MiB.
     pub(crate) hashing: tokio::sync::Semaphore,
     pub(crate) demo: Option<DemoAccounts>,
+    /// Texts of the scratch pad are checked a few at a time.
+    pub(crate) tries: tokio::sync::Semaphore,
 }
 
 impl AppState {
@@ -44,6 +46,7 @@ impl AppState {
             sign_ins: RateLimiter::keyed(quota),
             hashing: tokio::sync::Semaphore::new(2),
             demo,
+            tries: tokio::sync::Semaphore::new(2),
         });
         jobs::start(&state, receiver);
         state

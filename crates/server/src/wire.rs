@@ -113,6 +113,78 @@ wire! {
         cells: Vec<Option<Cell>>,
     }
 
+    /// A file of the scratch pad.
+    struct PadFile {
+        /// Its name with its ending.
+        name: String,
+        /// Its text.
+        text: String,
+    }
+
+    /// What the scratch pad asks to be checked.
+    struct TryRequest {
+        /// The files.
+        files: Vec<PadFile>,
+        /// The top, when it was chosen.
+        top: Option<String>,
+    }
+
+    /// What the scratch pad asks to be run.
+    struct SimulateRequest {
+        /// The files.
+        files: Vec<PadFile>,
+        /// The unit to run; a testbench when there is one.
+        top: Option<String>,
+        /// Ends at this time, in nanoseconds.
+        until_ns: Option<f64>,
+    }
+
+    /// A signal over time.
+    struct WaveLane {
+        /// Scopes from the top down.
+        scopes: Vec<String>,
+        /// Its name.
+        name: String,
+        /// Its bounds; empty for one bit.
+        range: String,
+        /// Bits.
+        width: u32,
+        /// When it changed, in femtoseconds; the first one is 0.
+        times: Vec<u64>,
+        /// What it became: levels, the most significant first.
+        values: Vec<String>,
+    }
+
+    /// What a run in the scratch pad gave.
+    struct SimulateView {
+        /// The unit that was run.
+        top: Option<String>,
+        /// Why it ended: `finished`, `quiet`, `until`, `stopped` or `not_run`.
+        end: String,
+        /// Simulated time at the end, in femtoseconds.
+        time: u64,
+        /// What it wrote.
+        output: String,
+        /// Failed assertions of severity warning, error and failure.
+        failed: u64,
+        /// What is wrong with the sources, or why it was stopped.
+        findings: Vec<check::Finding>,
+        /// The waves.
+        lanes: Vec<WaveLane>,
+        /// Waves or output were left out because there were too many.
+        cut: bool,
+    }
+
+    /// What the scratch pad shows.
+    struct TryView {
+        /// The sentence that matters most.
+        headline: String,
+        /// The verdict; nothing of it is kept.
+        verdict: check::Verdict,
+        /// What the design does on every row, when it could be run.
+        actual: Vec<Column>,
+    }
+
     /// The pass sheet of a course.
     struct PassSheet {
         /// Title of the course.
@@ -221,6 +293,8 @@ wire! {
         inputs: Vec<String>,
         /// Expected outputs; names only (empty values) for students.
         outputs: Vec<Column>,
+        /// Clock, reset and rule of a clocked exercise; students see no table of the rule.
+        clocked: Option<check::ClockedInfo>,
         /// The board, when the exercise is wired.
         board: Option<BoardInfo>,
         /// The wiring plan.
@@ -397,6 +471,7 @@ pub fn typescript() -> String {
     types() + &names
 }
 
+#[expect(clippy::too_many_lines, reason = "a flat list of types")]
 fn types() -> String {
     let config = ts_rs::Config::new().with_large_int("number");
     let mut out = String::from("// Made from the Rust types by `cargo xtask types`; don't edit.\n");
@@ -442,8 +517,19 @@ fn types() -> String {
         check::RowCount,
         check::StageState,
         check::StageResult,
+        check::ClockedInfo,
+        check::TraceStep,
         check::Evidence,
         check::RelatedPlace,
+        check::FixInfo,
+        check::CodeExample,
+        check::CodeEntry,
+        PadFile,
+        TryRequest,
+        TryView,
+        SimulateRequest,
+        WaveLane,
+        SimulateView,
         check::Finding,
         check::NearMiss,
         check::Resources,

@@ -57,7 +57,7 @@ async fn an_edit_is_carried_out_and_saved_as_a_revision_others_can_collide_with(
     let (_, view) = ask(&app, &cookie, at::TestRequest::get().uri(ONE)).await;
     let request = json!({
         "exercise": 1, "draft": view["draft"], "notation": "operators", "shared": true,
-        "edit": { "kind": "cell", "output": "small", "row": 3, "value": "-" },
+        "edit": { "kind": "cell", "output": "light", "row": 3, "value": "-" },
     });
     let post = at::TestRequest::post().uri("/api/courses/1/workings").set_json(request);
     let (status, worked) = ask(&app, &cookie, post).await;
@@ -73,7 +73,7 @@ async fn an_edit_is_carried_out_and_saved_as_a_revision_others_can_collide_with(
     assert_eq!((status, problem["title"].as_str()), (409, Some("Changed meanwhile")));
     let (_, page) = ask(&app, &cookie, at::TestRequest::get().uri("/api/courses/1/exercises/1")).await;
     let text = page["text"].as_str().unwrap();
-    assert!(text.contains("[wiring]") && text.contains("small = [0, 1, 2]"), "{text}");
+    assert!(text.contains("[wiring]") && text.contains("light = [0, 1, 2]"), "{text}");
 }
 
 #[actix_web::test]
@@ -85,7 +85,7 @@ async fn a_faulty_draft_is_answered_with_its_field_and_never_saved() {
     let request = json!({ "exercise": 1, "draft": draft, "notation": "prime", "shared": false, "edit": null });
     let (status, worked) =
         ask(&app, &cookie, at::TestRequest::post().uri("/api/courses/1/workings").set_json(request)).await;
-    assert_eq!((status, worked["problem"]["field"].as_str()), (200, Some("terms.medium")));
+    assert_eq!((status, worked["problem"]["field"].as_str()), (200, Some("terms.middle")));
     assert_eq!(worked["draft"], draft);
     let put = at::TestRequest::put().uri(ONE).set_json(json!({ "revision": 1, "draft": draft }));
     let (status, problem) = ask(&app, &cookie, put).await;

@@ -78,6 +78,54 @@ pub(crate) fn semicolon_between_ports(at: Span) -> Diagnostic {
     )
 }
 
+pub(crate) fn foreign_operator(found: &str, wanted: &str, at: Span) -> Diagnostic {
+    let message = format!("`{found}` is no operator of Verilog.");
+    stop("foreign-operator", message, format!("Write `{wanted}`."), at).fix(format!("Write `{wanted}`"), at, wanted)
+}
+
+pub(crate) fn misspelt_word(found: &str, wanted: &str, at: Span) -> Diagnostic {
+    let message = format!("`{found}` is no word of the language.");
+    stop("misspelt-word", message, format!("Write `{wanted}`."), at).fix(format!("Write `{wanted}`"), at, wanted)
+}
+
+pub(crate) fn missing_comma(after: Span) -> Diagnostic {
+    let at = after.after();
+    stop("missing-comma", "A `,` is missing between these two.", "Add `,` here.", at).fix("Add `,`", at, ",")
+}
+
+pub(crate) fn bad_name(text: &str, at: Span) -> Diagnostic {
+    stop(
+        "bad-name",
+        format!("`{text}` is no name: names are made of letters, digits and `_`, and begin with a letter or `_`."),
+        "Choose such a name.",
+        at,
+    )
+}
+
+pub(crate) fn instance_in_block(at: Span) -> Diagnostic {
+    stop(
+        "instance-in-block",
+        "An instance can't stand inside a block.",
+        "Move it out of the block; connect it to signals that the block reads or assigns.",
+        at,
+    )
+    .help("A module is a piece of hardware that is always there, not a step that is carried out.")
+}
+
+pub(crate) fn empty_branch(at: Span) -> Diagnostic {
+    stop("empty-branch", "This `;` ends the `if` at once, so what follows doesn't belong to it.", "Remove the `;`.", at)
+        .fix("Remove the `;`", at, "")
+}
+
+pub(crate) fn base_before_quote(letter: &str, at: Span) -> Diagnostic {
+    stop(
+        "number-base",
+        format!("The base letter `{letter}` stands before the quote."),
+        format!("Write it behind the quote, such as 4'{letter}…."),
+        at,
+    )
+}
+
 pub(crate) fn expected(what: &str, found: &str, at: Span) -> Diagnostic {
     stop("unexpected", format!("Here {what} is expected, not {found}."), format!("Put {what} here."), at)
 }
@@ -159,6 +207,125 @@ pub(crate) fn macro_arguments(name: &str, count: usize, at: Span) -> Diagnostic 
 pub(crate) fn stray_directive(name: &str, at: Span) -> Diagnostic {
     let message = format!("This {name} directive belongs to no ifdef or ifndef.");
     stop("stray-directive", message, "Remove it, or add the ifdef before it.", at)
+}
+
+pub(crate) fn wrong_timescale(at: Span) -> Diagnostic {
+    stop(
+        "wrong-timescale",
+        "This time scale is not a unit and a precision.",
+        "Write 1, 10 or 100 with s, ms, us, ns, ps or fs on both sides of the slash, such as 1ns / 1ps.",
+        at,
+    )
+}
+
+pub(crate) fn include_path(name: &str, at: Span) -> Diagnostic {
+    stop(
+        "include-path",
+        format!("`{name}` points outside the hand-in."),
+        "Include a file of this hand-in by its bare name.",
+        at,
+    )
+    .help("Only files handed in together are read.")
+}
+
+pub(crate) fn include_not_found(name: &str, near: Option<&str>, at: Span) -> Diagnostic {
+    let action = match near {
+        Some(near) => format!("Write \"{near}\", or hand in `{name}` too."),
+        None => format!("Hand in `{name}` too, or remove this line."),
+    };
+    stop("include-not-found", format!("No file `{name}` was handed in."), action, at)
+}
+
+pub(crate) fn unknown_package(name: &str, near: Option<&str>, at: Span) -> Diagnostic {
+    let action = match near {
+        Some(near) => format!("Write `{near}`, or hand in the file with the package."),
+        None => "Hand in the file with the package too.".to_owned(),
+    };
+    stop("unknown-package", format!("There is no package `{name}` in these files."), action, at)
+}
+
+pub(crate) fn data_file(name: &str, near: Option<&str>, at: Span) -> Diagnostic {
+    let action = match near {
+        Some(near) => format!("Write \"{near}\", or hand in `{name}` too."),
+        None => format!("Hand in `{name}` together with the design."),
+    };
+    stop("data-file-not-found", format!("No file `{name}` was handed in."), action, at)
+}
+
+pub(crate) fn data_word(name: &str, line: usize, what: &str, at: Span) -> Diagnostic {
+    stop("data-file-word", format!("Line {line} of `{name}` {what}."), "Correct that line of the file.", at)
+}
+
+pub(crate) fn unknown_field(name: &str, near: Option<&str>, at: Span) -> Diagnostic {
+    let action = match near {
+        Some(near) => format!("Write `{near}`."),
+        None => "Use one of the fields that the structure declares.".to_owned(),
+    };
+    stop("unknown-field", format!("There is no field `{name}` here."), action, at)
+}
+
+pub(crate) fn pattern_size(wanted: u32, given: usize, at: Span) -> Diagnostic {
+    let message = format!("This list has {given} values where {wanted} are needed.");
+    stop("wrong-list-length", message, "Give one value for each element, or a `default:`.", at)
+}
+
+pub(crate) fn pattern_without_target(at: Span) -> Diagnostic {
+    stop(
+        "list-without-target",
+        "A list of values stands here where nothing says what it is a list of.",
+        "Assign it to an array or structure as a whole.",
+        at,
+    )
+}
+
+pub(crate) fn no_implicit_net(name: &str, near: Option<&str>, at: Span) -> Diagnostic {
+    let action = match near {
+        Some(near) => format!("Write `{near}`, or declare `{name}`."),
+        None => format!("Declare `wire {name};`."),
+    };
+    stop("undeclared-name", format!("`{name}` is not declared."), action, at)
+        .help("`default_nettype none` asks for every wire to be declared.")
+}
+
+pub(crate) fn nonblocking_in_combinational(name: &str, is_read: bool, at: Span) -> Diagnostic {
+    let (code, action) = ("nonblocking-in-combinational", "Use `=` in combinational blocks.");
+    if is_read {
+        let message = format!("`{name}` is assigned with `<=` in a block without a clock, which reads it too.");
+        return marks(code, message, action, at)
+            .help("With `<=` the block still reads the old value later on, so its steps don't build on each other.");
+    }
+    note(code, format!("`{name}` is assigned with `<=` in a block without a clock."), action, at)
+        .help("It makes no difference here; it does as soon as the block reads what it assigns.")
+}
+
+pub(crate) fn duplicate_choice(at: Span, first: Span) -> Diagnostic {
+    note(
+        "duplicate-choice",
+        "This value stands in the case twice; the second arm is never taken.",
+        "Remove it, or write the value that was meant.",
+        at,
+    )
+    .related(first, "first here")
+}
+
+pub(crate) fn blocking_in_clocked(name: &str, at: Span, read: Span) -> Diagnostic {
+    marks(
+        "blocking-in-clocked",
+        format!("`{name}` is assigned with `=` at a clock edge and read by another block at an edge."),
+        "Use `<=` for registers that other blocks read.",
+        at,
+    )
+    .related(read, "read here")
+    .help("Which of the two blocks runs first is not defined, so the reader may get the old or the new value.")
+}
+
+pub(crate) fn path_not_found(path: &str, at: Span) -> Diagnostic {
+    stop(
+        "undeclared-name",
+        format!("`{path}` names nothing in the hierarchy."),
+        "Write instance names and then the signal's name, from this module down.",
+        at,
+    )
 }
 
 pub(crate) fn not_understood_yet(what: &str, at: Span) -> Diagnostic {
@@ -323,6 +490,11 @@ pub(crate) fn dropped_bits(target: u32, value: u32, at: Span) -> Diagnostic {
 pub(crate) fn recursion(module: &str, at: Span) -> Diagnostic {
     let message = format!("`{module}` contains itself without end.");
     stop("endless-recursion", message, "Remove the instance that closes the circle.", at)
+}
+
+pub(crate) fn macro_in_itself(name: &str, at: Span) -> Diagnostic {
+    let message = format!("The macro `{name}` uses itself, which never ends.");
+    stop("macro-recursion", message, "Write its text out without its own name.", at)
 }
 
 pub(crate) fn budget(what: &str, at: Span) -> Diagnostic {

@@ -44,10 +44,12 @@ pub(crate) const KEYWORDS: &[&str] = &[
     "always_ff",
     "always_latch",
     "and",
+    "assert",
     "assign",
     "automatic",
     "begin",
     "bit",
+    "break",
     "buf",
     "bufif0",
     "bufif1",
@@ -55,17 +57,25 @@ pub(crate) const KEYWORDS: &[&str] = &[
     "case",
     "casex",
     "casez",
+    "cell",
+    "cmos",
+    "config",
+    "continue",
     "deassign",
     "default",
     "defparam",
+    "design",
     "disable",
+    "do",
     "edge",
     "else",
     "end",
     "endcase",
+    "endconfig",
     "endfunction",
     "endgenerate",
     "endmodule",
+    "endpackage",
     "endprimitive",
     "endspecify",
     "endtable",
@@ -79,45 +89,69 @@ pub(crate) const KEYWORDS: &[&str] = &[
     "function",
     "generate",
     "genvar",
+    "highz0",
+    "highz1",
     "if",
+    "ifnone",
+    "import",
+    "incdir",
+    "include",
     "initial",
     "inout",
     "input",
+    "instance",
     "int",
     "integer",
     "join",
+    "large",
+    "liblist",
+    "library",
     "localparam",
     "logic",
     "longint",
     "macromodule",
+    "medium",
     "module",
     "nand",
     "negedge",
     "nmos",
     "nor",
+    "noshowcancelled",
     "not",
     "notif0",
     "notif1",
     "or",
     "output",
+    "package",
     "packed",
     "parameter",
     "pmos",
     "posedge",
     "primitive",
+    "priority",
     "pull0",
     "pull1",
     "pulldown",
     "pullup",
+    "pulsestyle_ondetect",
+    "pulsestyle_onevent",
+    "rcmos",
     "real",
     "realtime",
     "reg",
     "release",
     "repeat",
     "return",
+    "rnmos",
+    "rpmos",
+    "rtran",
+    "rtranif0",
+    "rtranif1",
     "scalared",
     "shortint",
+    "showcancelled",
     "signed",
+    "small",
     "specify",
     "specparam",
     "strong0",
@@ -129,6 +163,8 @@ pub(crate) const KEYWORDS: &[&str] = &[
     "task",
     "time",
     "tran",
+    "tranif0",
+    "tranif1",
     "tri",
     "tri0",
     "tri1",
@@ -138,7 +174,11 @@ pub(crate) const KEYWORDS: &[&str] = &[
     "typedef",
     "union",
     "unique",
+    "unique0",
     "unsigned",
+    "use",
+    "uwire",
+    "var",
     "vectored",
     "void",
     "wait",
@@ -170,15 +210,48 @@ pub(crate) struct Lexer<'a> {
     pub(crate) at: usize,
     pub(crate) tokens: Vec<Token>,
     pub(crate) diagnostics: Vec<Diagnostic>,
-    pub(crate) macros: BTreeMap<String, Macro>,
+    pub(crate) macros: BTreeMap<String, Macro<'a>>,
     pub(crate) conditions: Vec<Condition>,
+    /// Files that may be included, by name.
+    pub(crate) files: &'a Files<'a>,
+    /// Files that are being included.
+    pub(crate) including: Vec<FileId>,
+    /// Macros whose text is being read.
+    pub(crate) expanding: Vec<String>,
+    /// Directives that hold from a token on.
+    pub(crate) marks: Vec<(usize, Mark)>,
     /// Macros within macros.
     pub(crate) depth: u32,
     /// Tokens that macros have made so far.
     pub(crate) spent: usize,
 }
 
-pub(crate) fn tokenize(file: FileId, text: &str) -> (Vec<Token>, Vec<Diagnostic>) {
+/// Texts of files by name.
+pub(crate) type Files<'a> = BTreeMap<&'a str, (FileId, &'a str)>;
+
+/// A directive that holds for the modules behind it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Mark {
+    /// Time unit and precision in femtoseconds.
+    Timescale(u64, u64),
+    /// False after `default_nettype none`.
+    ImplicitNets(bool),
+}
+
+/// The tokens of a file, with what its directives say.
+pub(crate) struct Tokens<'a> {
+    pub(crate) tokens: Vec<Token>,
+    pub(crate) diagnostics: Vec<Diagnostic>,
+    pub(crate) marks: Vec<(usize, Mark)>,
+    pub(crate) macros: BTreeMap<String, Macro<'a>>,
+}
+
+pub(crate) fn tokenize<'a>(
+    file: FileId,
+    text: &'a str,
+    files: &'a Files<'a>,
+    macros: BTreeMap<String, Macro<'a>>,
+) -> Tokens<'a> {
     let mut lexer = Lexer {
         file,
         whole: text,
@@ -187,28 +260,37 @@ pub(crate) fn tokenize(file: FileId, text: &str) -> (Vec<Token>, Vec<Diagnostic>
         at: 0,
         tokens: Vec::new(),
         diagnostics: Vec::new(),
-        macros: BTreeMap::new(),
+        macros,
         conditions: Vec::new(),
+        files,
+        including: vec![file],
+        expanding: Vec::new(),
+        marks: Vec::new(),
         depth: 0,
         spent: 0,
     };
-    while lexer.at < lexer.bytes.len() {
-        let (tokens, faults) = (lexer.tokens.len(), lexer.diagnostics.len());
-        let active = lexer.is_active();
-        lexer.token();
-        if !active {
-            // What a conditional part leaves out isn't looked at, whatever it holds.
-            lexer.tokens.truncate(tokens);
-            lexer.diagnostics.truncate(faults);
-        }
-    }
+    lexer.all();
     lexer.close_conditions();
     let end = text.trim_end().len();
     lexer.tokens.push(Token { kind: TokenKind::End, span: Span::new(file, end, end) });
-    (lexer.tokens, lexer.diagnostics)
+    let Lexer { tokens, diagnostics, marks, macros, .. } = lexer;
+    Tokens { tokens, diagnostics, marks, macros }
 }
 
 impl<'a> Lexer<'a> {
+    pub(crate) fn all(&mut self) {
+        while self.at < self.bytes.len() {
+            let (tokens, faults) = (self.tokens.len(), self.diagnostics.len());
+            let active = self.is_active();
+            self.token();
+            if !active {
+                // What a conditional part leaves out isn't looked at, whatever it holds.
+                self.tokens.truncate(tokens);
+                self.diagnostics.truncate(faults);
+            }
+        }
+    }
+
     pub(crate) fn span(&self, start: usize) -> Span {
         Span::new(self.file, start, self.at)
     }
@@ -259,15 +341,25 @@ impl<'a> Lexer<'a> {
             }
             _ if byte.is_ascii_alphabetic() || byte == b'_' => {
                 let word = self.run(|b| b.is_ascii_alphanumeric() || b == b'_' || b == b'$');
-                let kind = match KEYWORDS.iter().find(|k| **k == word) {
-                    Some(keyword) => TokenKind::Keyword(keyword),
-                    None => TokenKind::Name(word.to_owned()),
+                let quoted = self.bytes.get(self.at) == Some(&b'\'')
+                    && self.bytes.get(self.at + 1).is_some_and(u8::is_ascii_hexdigit);
+                if quoted && matches!(word, "b" | "B" | "h" | "H" | "d" | "D" | "o" | "O") {
+                    self.at += 1;
+                    self.run(|b| b.is_ascii_alphanumeric() || b == b'_');
+                    self.diagnostics.push(say::base_before_quote(word, self.span(start)));
+                    let value = LogicVector::from_u64(32, 0);
+                    self.push(start, TokenKind::Number(Number { value, signed: false, unsized_: true, fill: false }));
+                    return;
+                }
+                let kind = match KEYWORDS.binary_search(&word) {
+                    Ok(at) => TokenKind::Keyword(KEYWORDS[at]),
+                    Err(_) => TokenKind::Name(word.to_owned()),
                 };
                 self.push(start, kind);
             }
             _ if byte.is_ascii_digit() => self.number(start),
             b'\'' if self.bytes.get(start + 1).is_some_and(|b| b"bBoOdDhHsS01xXzZ".contains(b)) => self.number(start),
-            _ => match SYMBOLS.iter().find(|s| self.starts(s)) {
+            _ => match SYMBOLS.iter().find(|s| s.as_bytes()[0] == byte && self.starts(s)) {
                 // `@(*)` holds no attribute.
                 Some(&"(*") if self.text[start + 2..].trim_start().starts_with(')') => {
                     self.at += 1;
@@ -305,13 +397,15 @@ impl<'a> Lexer<'a> {
                 '\n' => break,
                 '\\' => {
                     self.at += 1;
-                    let next = self.text[self.at..].chars().next().unwrap_or('\\');
-                    self.at += next.len_utf8();
-                    text.push(match next {
-                        'n' => '\n',
-                        't' => '\t',
-                        other => other,
-                    });
+                    // At the end of the file nothing follows it.
+                    if let Some(next) = self.text[self.at..].chars().next() {
+                        self.at += next.len_utf8();
+                        text.push(match next {
+                            'n' => '\n',
+                            't' => '\t',
+                            other => other,
+                        });
+                    }
                 }
                 other => {
                     self.at += other.len_utf8();
@@ -362,12 +456,14 @@ impl<'a> Lexer<'a> {
     fn based(&mut self, start: usize, size: &str) {
         self.at += 1;
         let mut signed = false;
-        if matches!(self.bytes[self.at], b's' | b'S') {
+        if matches!(self.bytes.get(self.at), Some(b's' | b'S')) {
             signed = true;
             self.at += 1;
         }
         let radix = self.bytes.get(self.at).map_or(b'd', u8::to_ascii_lowercase);
-        self.at += 1;
+        if self.bytes.get(self.at).is_some_and(u8::is_ascii) {
+            self.at += 1;
+        }
         self.run(|b| b == b' ' || b == b'\t');
         let digits_at = self.at;
         let digits = self.run(|b| b.is_ascii_alphanumeric() || b == b'_' || b == b'?');
@@ -455,7 +551,8 @@ mod tests {
     use base::SourceMap;
 
     fn number(text: &str) -> Number {
-        let (tokens, diagnostics) = tokenize(SourceMap::new().id_at(0), text);
+        let files = Files::new();
+        let Tokens { tokens, diagnostics, .. } = tokenize(SourceMap::new().id_at(0), text, &files, BTreeMap::new());
         assert_eq!(diagnostics, [], "{text}");
         let TokenKind::Number(n) = &tokens[0].kind else { panic!("{text} is {tokens:?}") };
         n.clone()
@@ -481,9 +578,17 @@ mod tests {
     }
 
     #[test]
+    fn reserved_words_stand_in_order_so_that_they_are_found() {
+        assert!(KEYWORDS.is_sorted());
+    }
+
+    #[test]
     fn wrong_digits_and_lengths_are_told() {
-        let codes =
-            |text: &str| -> Vec<&str> { tokenize(SourceMap::new().id_at(0), text).1.iter().map(|d| d.code).collect() };
+        let files = Files::new();
+        let codes = |text: &str| -> Vec<&str> {
+            let found = tokenize(SourceMap::new().id_at(0), text, &files, BTreeMap::new());
+            found.diagnostics.iter().map(|d| d.code).collect()
+        };
         assert_eq!(codes("4'b102"), ["wrong-digit"]);
         assert_eq!(codes("2'd9"), ["number-too-long"]);
         assert_eq!(codes("8'd5f"), ["wrong-digit"]);

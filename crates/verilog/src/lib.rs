@@ -10,10 +10,13 @@ mod lower;
 mod preprocess;
 mod tree;
 
-pub use lower::{Elaborated, elaborate};
+pub use lower::{Elaborated, Surroundings, elaborate, elaborate_among, elaborate_into};
 pub use tree::{Ident, Module, PortDirection, PortSummary};
 
 use base::{Budget, Diagnostic, FileId, SourceFile};
+use grammar::Packages;
+use lexer::{Files, Mark, Token, tokenize};
+use std::collections::BTreeMap;
 
 /// The modules of a file and what is wrong in it. After a finding that stops, the modules may be incomplete.
 #[derive(Clone, Debug)]
@@ -26,12 +29,78 @@ pub struct Parsed {
 
 /// Reads one file. Never fails: what can't be read becomes findings.
 pub fn parse(id: FileId, file: &SourceFile, budget: &mut Budget) -> Parsed {
-    let (tokens, mut diagnostics) = lexer::tokenize(id, &file.text);
-    let (modules, more) = grammar::parse_file(id, &tokens, budget);
+    parse_all(&[(id, file)], budget)
+}
+
+/// Reads the files of a hand-in: packages, macros and included files are seen across them. Files that others include
+/// are not read on their own.
+pub fn parse_all(files: &[(FileId, &SourceFile)], budget: &mut Budget) -> Parsed {
+    let by_name: Files<'_> = files.iter().map(|(id, f)| (base_name(&f.name), (*id, f.text.as_str()))).collect();
+    let read = |id: FileId, text, macros| tokenize(id, text, &by_name, macros);
+    let mut streams: Vec<_> = files.iter().map(|(id, f)| (*id, *f, read(*id, &f.text, BTreeMap::new()))).collect();
+    // A macro that another file defines is seen, whatever the order of the files.
+    let mut macros = BTreeMap::new();
+    for (_, _, stream) in &streams {
+        macros.extend(stream.macros.iter().map(|(k, v)| (k.clone(), v.clone())));
+    }
+    for (id, file, stream) in &mut streams {
+        if files.len() > 1 && stream.diagnostics.iter().any(|d| d.code == "undefined-macro") {
+            *stream = read(*id, &file.text, macros.clone());
+        }
+    }
+    let mut packages = Packages::new();
+    for (_, _, stream) in &streams {
+        packages.extend(grammar::packages(&stream.tokens));
+    }
+    let units = streams.iter().flat_map(|(_, _, s)| &s.marks).filter_map(|(_, mark)| match mark {
+        Mark::Timescale(unit, _) => Some(*unit),
+        Mark::ImplicitNets(_) => None,
+    });
+    let default_unit = units.max().unwrap_or(NANOSECOND);
+    let included: Vec<&str> = files.iter().flat_map(|(_, f)| included_names(&f.text)).collect();
+    let mut parsed = Parsed { modules: Vec::new(), diagnostics: Vec::new() };
+    for (id, file, stream) in streams {
+        if included.contains(&base_name(&file.name)) {
+            continue;
+        }
+        let marks = (stream.marks.as_slice(), &packages, default_unit);
+        let (modules, found) = parse_tokens(id, file, &stream.tokens, stream.diagnostics, marks, budget);
+        parsed.modules.extend(modules);
+        parsed.diagnostics.extend(found);
+    }
+    parsed
+}
+
+/// True for a reserved word.
+pub fn is_reserved(word: &str) -> bool {
+    lexer::KEYWORDS.contains(&word)
+}
+
+const NANOSECOND: u64 = 1_000_000;
+
+fn base_name(path: &str) -> &str {
+    path.rsplit(['/', '\\']).next().unwrap_or(path)
+}
+
+/// The names in the include lines of a text.
+fn included_names(text: &str) -> Vec<&str> {
+    let lines = text.lines().filter_map(|l| l.trim_start().strip_prefix("`include"));
+    lines.filter_map(|l| l.split('"').nth(1)).map(base_name).collect()
+}
+
+fn parse_tokens(
+    id: FileId,
+    file: &SourceFile,
+    tokens: &[Token],
+    mut diagnostics: Vec<Diagnostic>,
+    (marks, packages, default_unit): (&[(usize, Mark)], &Packages, u64),
+    budget: &mut Budget,
+) -> (Vec<Module>, Vec<Diagnostic>) {
+    let (modules, more) = grammar::parse_file(id, tokens, marks, packages, default_unit, budget);
     // A token that could not be read makes the grammar stumble behind it: that is no fault of its own.
     if diagnostics.iter().any(|d| d.code == "unclosed-comment") {
         // It swallowed the rest of the file.
-        return Parsed { modules: Vec::new(), diagnostics };
+        return (Vec::new(), diagnostics);
     }
     let first = diagnostics.iter().filter(|d| d.stops()).filter_map(|d| d.span).min();
     let holds = |d: &Diagnostic| first.is_none() || d.span < first && d.code != "no-module";
@@ -43,5 +112,5 @@ pub fn parse(id: FileId, file: &SourceFile, budget: &mut Budget) -> Parsed {
             .retain(|d| d.code != "missing-semicolon" || d.span.is_none_or(|s| file.place(s.start).line != line));
     }
     diagnostics.sort_by_key(|d| d.span);
-    Parsed { modules, diagnostics }
+    (modules, diagnostics)
 }

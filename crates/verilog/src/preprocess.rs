@@ -4,14 +4,20 @@
 //! findings point to what the student wrote there.
 
 use crate::diagnostics as say;
-use crate::lexer::{Lexer, Token, TokenKind};
-use base::Span;
+use crate::lexer::{Lexer, Mark, Token, TokenKind};
+use base::{FileId, Span};
 use std::collections::BTreeMap;
+
+/// The name of a macro's argument, and the stretch of its default.
+type Argument = (String, Option<(usize, usize)>);
 
 /// A macro's text and the names of its arguments.
 #[derive(Clone, Debug)]
-pub(crate) struct Macro {
-    arguments: Option<Vec<String>>,
+pub(crate) struct Macro<'a> {
+    arguments: Option<Vec<Argument>>,
+    file: FileId,
+    /// All of the file that defines it.
+    whole: &'a str,
     start: usize,
     end: usize,
 }
@@ -29,9 +35,11 @@ pub(crate) struct Condition {
 /// Macros within macros.
 const MAX_DEPTH: u32 = 50;
 /// Tokens of a file after expansion.
-const MAX_TOKENS: usize = 2_000_000;
+const MAX_TOKENS: usize = 500_000;
+/// Faults in macros that are told.
+const MAX_FAULTS: usize = 200;
 
-impl Lexer<'_> {
+impl<'a> Lexer<'a> {
     /// False inside a conditional part that doesn't count.
     pub(crate) fn is_active(&self) -> bool {
         self.conditions.iter().all(|c| c.active)
@@ -41,6 +49,13 @@ impl Lexer<'_> {
         self.at += 1;
         let name = self.run(|b| b.is_ascii_alphanumeric() || b == b'_').to_owned();
         let span = self.span(start);
+        if name.is_empty() {
+            // A lone back quote names nothing.
+            if self.is_active() {
+                self.diagnostics.push(say::strange_character('`', span));
+            }
+            return;
+        }
         match name.as_str() {
             "ifdef" | "ifndef" => {
                 let word = self.next_word();
@@ -73,9 +88,12 @@ impl Lexer<'_> {
                 }
             }
             _ if !self.is_active() => {}
-            "timescale"
-            | "default_nettype"
-            | "resetall"
+            "timescale" => self.timescale(span),
+            "default_nettype" => {
+                let word = self.next_word();
+                self.marks.push((self.tokens.len(), Mark::ImplicitNets(word != "none")));
+            }
+            "resetall"
             | "celldefine"
             | "endcelldefine"
             | "line"
@@ -91,10 +109,7 @@ impl Lexer<'_> {
                 let word = self.next_word();
                 self.macros.remove(&word);
             }
-            "include" => {
-                self.run(|b| b != b'\n');
-                self.diagnostics.push(say::not_understood_yet("`include", span));
-            }
+            "include" => self.include(span),
             _ => self.expand(&name, span),
         }
     }
@@ -107,13 +122,24 @@ impl Lexer<'_> {
     /// `` `define NAME text `` or `` `define NAME(a, b) text ``; a backslash at the end goes on with the next line.
     fn define(&mut self) {
         let name = self.next_word();
+        if name.is_empty() {
+            self.run(|b| b != b'\n');
+            return;
+        }
         let mut arguments = None;
         if self.bytes.get(self.at) == Some(&b'(') {
-            let close = self.text[self.at..].find(')').map_or(self.bytes.len(), |i| self.at + i);
-            let list = self.text[self.at + 1..close].split(',');
-            // `a = 1` gives an argument a default, which is not used here.
-            arguments = Some(list.map(|a| a.split('=').next().unwrap_or("").trim().to_owned()).collect());
-            self.at = (close + 1).min(self.bytes.len());
+            let mut list = Vec::new();
+            for (start, end) in self.argument_ranges().unwrap_or_default() {
+                let text = &self.whole[start..end];
+                let (word, default) = match text.split_once('=') {
+                    Some((word, _)) => (word, Some((start + word.len() + 1, end))),
+                    None => (text, None),
+                };
+                if !word.trim().is_empty() {
+                    list.push((word.trim().to_owned(), default));
+                }
+            }
+            arguments = Some(list);
         }
         let start = self.at;
         loop {
@@ -126,7 +152,7 @@ impl Lexer<'_> {
         }
         let text = &self.text[start..self.at];
         let end = start + text.find("//").unwrap_or(text.len());
-        self.macros.insert(name, Macro { arguments, start, end });
+        self.macros.insert(name, Macro { arguments, file: self.file, whole: self.whole, start, end });
     }
 
     fn expand(&mut self, name: &str, span: Span) {
@@ -135,6 +161,10 @@ impl Lexer<'_> {
             self.diagnostics.push(say::undefined_macro(name, near.as_deref(), span));
             return;
         };
+        if self.expanding.iter().any(|n| n == name) {
+            self.diagnostics.push(say::macro_in_itself(name, span));
+            return;
+        }
         if self.depth >= MAX_DEPTH || self.spent > MAX_TOKENS {
             self.diagnostics.push(say::budget("macros within macros without end", span));
             self.at = self.bytes.len();
@@ -142,29 +172,102 @@ impl Lexer<'_> {
         }
         let mut given: BTreeMap<String, Vec<Token>> = BTreeMap::new();
         if let Some(arguments) = &found.arguments {
-            let Some(ranges) = self.argument_ranges() else {
+            let Some(mut ranges) = self.argument_ranges() else {
                 self.diagnostics.push(say::macro_arguments(name, arguments.len(), span));
                 return;
             };
-            if ranges.len() != arguments.len() {
+            if arguments.is_empty() {
+                ranges.clear();
+            }
+            if ranges.len() > arguments.len() || arguments[ranges.len()..].iter().any(|(_, d)| d.is_none()) {
                 self.diagnostics.push(say::macro_arguments(name, arguments.len(), span));
                 return;
             }
-            for (argument, (start, end)) in arguments.iter().zip(ranges) {
-                let tokens = self.read_range(start, end);
+            let here = (self.file, self.whole);
+            for (i, (argument, default)) in arguments.iter().enumerate() {
+                let written = ranges.get(i).copied().filter(|(s, e)| !self.whole[*s..*e].trim().is_empty());
+                let tokens = match (written, default) {
+                    (Some((start, end)), _) => self.read_range(here, start, end),
+                    (None, Some((start, end))) => self.read_range((found.file, found.whole), *start, *end),
+                    (None, None) => Vec::new(),
+                };
                 given.insert(argument.clone(), tokens);
             }
         }
-        for token in self.read_range(found.start, found.end) {
+        // Its arguments may use the macro again, its own text may not (IEEE 1364-2005 19.3.1).
+        self.expanding.push(name.to_owned());
+        let body = self.read_range((found.file, found.whole), found.start, found.end);
+        self.expanding.pop();
+        for token in body {
             match &token.kind {
                 TokenKind::Name(word) if given.contains_key(word) => {
                     let tokens = given.get(word).cloned().unwrap_or_default();
+                    self.spent += tokens.len();
                     self.tokens.extend(tokens.into_iter().map(|t| Token { span, ..t }));
                 }
                 TokenKind::Symbol("\\") => {}
                 _ => self.tokens.push(Token { span, ..token }),
             }
         }
+    }
+
+    /// `` `timescale 1ns / 100ps ``
+    fn timescale(&mut self, span: Span) {
+        let line = self.run(|b| b != b'\n');
+        let line = line.split("//").next().unwrap_or("");
+        let mut parts = line.split('/').map(|p| femtoseconds(p.trim()));
+        match (parts.next().flatten(), parts.next().flatten()) {
+            (Some(unit), Some(precision)) => {
+                self.marks.push((self.tokens.len(), Mark::Timescale(unit, precision.min(unit))));
+            }
+            _ => self.diagnostics.push(say::wrong_timescale(span)),
+        }
+    }
+
+    /// `` `include "file" ``: a file of the same hand-in, by its name.
+    fn include(&mut self, span: Span) {
+        let line = self.run(|b| b != b'\n').trim();
+        let name = line.trim_start_matches(['"', '<']).split(['"', '>']).next().unwrap_or("").trim();
+        if name.starts_with(['/', '\\']) || name.contains("..") || name.contains(':') {
+            self.diagnostics.push(say::include_path(name, span));
+            return;
+        }
+        let Some((file, text)) = self.files.get(name.trim_start_matches("./")).copied() else {
+            let near = base::nearest(name, self.files.keys().copied()).map(str::to_owned);
+            self.diagnostics.push(say::include_not_found(name, near.as_deref(), span));
+            return;
+        };
+        if self.including.contains(&file) || self.depth >= MAX_DEPTH {
+            self.diagnostics.push(say::budget("files that include each other without end", span));
+            return;
+        }
+        let mut including = self.including.clone();
+        including.push(file);
+        let mut inner = Lexer {
+            file,
+            whole: text,
+            text,
+            bytes: text.as_bytes(),
+            at: 0,
+            tokens: Vec::new(),
+            diagnostics: Vec::new(),
+            macros: std::mem::take(&mut self.macros),
+            conditions: Vec::new(),
+            files: self.files,
+            including,
+            expanding: self.expanding.clone(),
+            marks: Vec::new(),
+            depth: self.depth + 1,
+            spent: self.spent,
+        };
+        inner.all();
+        inner.close_conditions();
+        self.macros = inner.macros;
+        self.spent = inner.spent + inner.tokens.len();
+        let before = self.tokens.len();
+        self.marks.extend(inner.marks.into_iter().map(|(at, mark)| (before + at, mark)));
+        self.diagnostics.extend(inner.diagnostics);
+        self.tokens.extend(inner.tokens);
     }
 
     /// The stretches of the arguments in parentheses that follow.
@@ -197,13 +300,13 @@ impl Lexer<'_> {
         None
     }
 
-    /// The tokens of a stretch of the file, macros in it expanded.
-    fn read_range(&mut self, start: usize, end: usize) -> Vec<Token> {
+    /// The tokens of a stretch of a file, macros in it expanded.
+    fn read_range(&mut self, (file, whole): (FileId, &'a str), start: usize, end: usize) -> Vec<Token> {
         // A macro may stand after the stretch that uses it, so the cut is made in the whole file.
-        let text = &self.whole[..end];
+        let text = &whole[..end];
         let mut inner = Lexer {
-            file: self.file,
-            whole: self.whole,
+            file,
+            whole,
             text,
             bytes: text.as_bytes(),
             at: start,
@@ -211,6 +314,10 @@ impl Lexer<'_> {
             diagnostics: Vec::new(),
             macros: std::mem::take(&mut self.macros),
             conditions: Vec::new(),
+            files: self.files,
+            including: self.including.clone(),
+            expanding: self.expanding.clone(),
+            marks: Vec::new(),
             depth: self.depth + 1,
             spent: self.spent,
         };
@@ -223,8 +330,15 @@ impl Lexer<'_> {
             inner.token();
         }
         self.macros = inner.macros;
-        self.spent = inner.spent + inner.tokens.len() + 1;
-        self.diagnostics.extend(inner.diagnostics);
+        self.spent = inner.spent + inner.tokens.len() + (end - start) / 8 + 4 * inner.diagnostics.len() + 1;
+        // What is wrong in a macro is told once, not at each use.
+        for found in inner.diagnostics {
+            if self.diagnostics.len() < MAX_FAULTS
+                && !self.diagnostics.iter().any(|d| d.code == found.code && d.span == found.span)
+            {
+                self.diagnostics.push(found);
+            }
+        }
         inner.tokens
     }
 
@@ -236,4 +350,21 @@ impl Lexer<'_> {
             self.diagnostics.push(say::unclosed("conditional part", "`endif", open.opened, end));
         }
     }
+}
+
+/// `10 ns` in femtoseconds; 1, 10 and 100 only (IEEE 1364-2005 19.8).
+fn femtoseconds(text: &str) -> Option<u64> {
+    let digits = text.trim_end_matches(|c: char| c.is_ascii_alphabetic()).trim();
+    let count: u64 = digits.parse().ok().filter(|n| matches!(n, 1 | 10 | 100))?;
+    let unit = text.trim_start_matches(|c: char| c.is_ascii_digit()).trim();
+    let factor = match unit {
+        "s" => 1_000_000_000_000_000,
+        "ms" => 1_000_000_000_000,
+        "us" => 1_000_000_000,
+        "ns" => 1_000_000,
+        "ps" => 1_000,
+        "fs" => 1,
+        _ => return None,
+    };
+    Some(count * factor)
 }

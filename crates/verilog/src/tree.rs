@@ -49,6 +49,11 @@ pub struct Module {
     pub(crate) port_names: Vec<Ident>,
     pub(crate) items: Vec<Item>,
     pub(crate) exprs: Arena<NodeId, Node>,
+    /// Time unit and precision in femtoseconds.
+    pub(crate) unit: u64,
+    pub(crate) precision: u64,
+    /// Names that nobody declared are one-bit wires.
+    pub(crate) implicit_nets: bool,
 }
 
 impl Module {
@@ -63,6 +68,17 @@ impl Module {
         self.port_names
             .iter()
             .map(|name| PortSummary { name: name.clone(), direction: direction(&name.name) })
+            .collect()
+    }
+
+    /// Names of the parameters that an instance may set, in order.
+    pub fn parameter_names(&self) -> Vec<&str> {
+        self.items
+            .iter()
+            .filter_map(|item| match item {
+                Item::Parameter(p) if !p.local => Some(p.name.name.as_str()),
+                _ => None,
+            })
             .collect()
     }
 
@@ -125,13 +141,30 @@ pub(crate) struct DeclaredName {
     pub(crate) value: Option<NodeId>,
 }
 
+/// A packed type: a vector, a vector of vectors, a structure.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Packed {
+    pub(crate) signed: bool,
+    /// Bounds of the innermost vector.
+    pub(crate) range: Option<Range>,
+    /// Bounds around it, the outermost first.
+    pub(crate) outer: Vec<Range>,
+    /// Fields of a structure, the first one the most significant; it has no range.
+    pub(crate) fields: Option<std::sync::Arc<Vec<Field>>>,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct Field {
+    pub(crate) name: Ident,
+    pub(crate) ty: Packed,
+}
+
 #[derive(Clone, Debug)]
 pub(crate) struct Declaration {
     pub(crate) direction: Option<PortDirection>,
     /// `None` for a port that says no kind.
     pub(crate) kind: Option<DataKind>,
-    pub(crate) signed: bool,
-    pub(crate) range: Option<Range>,
+    pub(crate) ty: Packed,
     pub(crate) names: Vec<DeclaredName>,
     pub(crate) span: Span,
 }
@@ -140,8 +173,9 @@ pub(crate) struct Declaration {
 pub(crate) struct Parameter {
     pub(crate) name: Ident,
     pub(crate) local: bool,
-    pub(crate) signed: bool,
-    pub(crate) range: Option<Range>,
+    pub(crate) ty: Packed,
+    /// Bounds of an array of constants.
+    pub(crate) dimensions: Vec<Range>,
     pub(crate) value: NodeId,
 }
 
@@ -168,6 +202,7 @@ pub(crate) struct Instance {
 
 #[derive(Clone, Debug)]
 pub(crate) struct Gate {
+    pub(crate) delay: Option<NodeId>,
     pub(crate) kind: &'static str,
     pub(crate) name: Option<Ident>,
     pub(crate) array: Option<Range>,
@@ -192,8 +227,13 @@ pub(crate) enum Item {
     Assign {
         target: NodeId,
         value: NodeId,
-        delayed: bool,
+        delay: Option<NodeId>,
         span: Span,
+    },
+    /// `defparam u1.N = 4;`
+    Defparam {
+        path: Vec<Ident>,
+        value: NodeId,
     },
     Gate(Gate),
     Instance(Instance),
@@ -321,6 +361,16 @@ pub(crate) enum StmtKind {
         body: Box<Stmt>,
     },
     Disable(Ident),
+    Break,
+    Continue,
+    /// `-> e;`
+    Trigger(Ident),
+    /// `assert (c) … else …`
+    Assert {
+        condition: NodeId,
+        then: Box<Stmt>,
+        otherwise: Option<Box<Stmt>>,
+    },
     Return(Option<NodeId>),
     SystemCall {
         name: String,
@@ -385,11 +435,18 @@ pub(crate) enum Binary {
 #[derive(Clone, Debug)]
 pub(crate) enum NodeKind {
     Number(Number),
-    Real,
+    Real(f64),
     Text(String),
     Name(Ident),
-    /// `u1.carry`
+    /// `u1.carry`, `word.high`
     Path(Vec<Ident>),
+    /// `word[1].high`
+    Member {
+        base: NodeId,
+        field: Ident,
+    },
+    /// `'{a, b}`, `'{x: a, default: b}`; a missing key is a place in the list.
+    Pattern(Vec<(Option<PatternKey>, NodeId)>),
     Index {
         base: NodeId,
         index: NodeId,
@@ -424,6 +481,13 @@ pub(crate) enum NodeKind {
     },
     /// Stands where the parser found no expression.
     Missing,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) enum PatternKey {
+    Default,
+    Name(Ident),
+    Index(NodeId),
 }
 
 #[derive(Clone, Debug)]

@@ -48,3 +48,8 @@ fn applying_a_fix_removes_the_fault() {
 fn files_cut_anywhere_or_without_a_token_do_not_panic() {
     corpus::damage_does_not_panic(HERE, run);
 }
+
+#[test]
+fn files_that_once_made_it_panic_are_read() {
+    corpus::crashes_are_gone(HERE, run);
+}

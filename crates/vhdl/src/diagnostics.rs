@@ -308,6 +308,42 @@ pub(crate) fn never_equal(left: u32, right: u32, at: Span) -> Diagnostic {
     )
 }
 
+pub(crate) fn foreign_operator(found: &str, wanted: &str, at: Span) -> Diagnostic {
+    stop("foreign-operator", at, format!("`{found}` is no operator of VHDL."), format!("Write `{wanted}`.")).fix(
+        format!("Write `{wanted}`"),
+        at,
+        wanted,
+    )
+}
+
+pub(crate) fn misspelt_word(found: &str, wanted: &str, at: Span) -> Diagnostic {
+    stop("misspelt-word", at, format!("`{found}` is no word of VHDL."), format!("Write `{wanted}`.")).fix(
+        format!("Write `{wanted}`"),
+        at,
+        wanted,
+    )
+}
+
+pub(crate) fn compared_from_left(left: u32, right: u32, at: Span) -> Diagnostic {
+    note(
+        "compared-from-left",
+        at,
+        format!(
+            "These vectors have {left} and {right} elements; the language compares them from the left, not as numbers."
+        ),
+        "Write `unsigned(…)` around both to compare numbers.",
+    )
+}
+
+pub(crate) fn edge_of_no_signal(at: Span) -> Diagnostic {
+    stop(
+        "edge-of-no-signal",
+        at,
+        "An edge or a change can be seen on a signal only.",
+        "Name the signal itself, such as the clock.",
+    )
+}
+
 pub(crate) fn wrong_digit(c: char, at: Span) -> Diagnostic {
     stop(
         "wrong-digit",

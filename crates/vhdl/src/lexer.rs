@@ -202,9 +202,15 @@ impl Lexer<'_> {
         } else if let Some(symbol) = [",", ".", "[", "]"].into_iter().find(|s| self.rest().starts_with(s)) {
             self.push(TokenKind::Symbol(symbol), 1);
         } else {
-            let span = Span::new(self.file, self.at, self.at + c.len_utf8());
-            self.diagnostics.push(say::strange_character(c, span));
-            self.at += c.len_utf8();
+            let foreign = [("!=", "/="), ("!", "not"), ("~^", "xnor"), ("~", "not"), ("^", "xor")];
+            let found = foreign.into_iter().find(|(f, _)| self.rest().starts_with(f));
+            let length = found.map_or(c.len_utf8(), |(f, _)| f.len());
+            let span = Span::new(self.file, self.at, self.at + length);
+            self.diagnostics.push(match found {
+                Some((found, wanted)) => say::foreign_operator(found, wanted, span),
+                None => say::strange_character(c, span),
+            });
+            self.at += length;
         }
         true
     }
@@ -217,9 +223,9 @@ impl Lexer<'_> {
         {
             return self.bit_string(end, &word, None);
         }
-        let kind = match KEYWORDS.iter().find(|k| **k == word) {
-            Some(keyword) => TokenKind::Keyword(keyword),
-            None => TokenKind::Name(word),
+        let kind = match KEYWORDS.binary_search(&word.as_str()) {
+            Ok(at) => TokenKind::Keyword(KEYWORDS[at]),
+            Err(_) => TokenKind::Name(word),
         };
         self.push(kind, end - self.at);
     }

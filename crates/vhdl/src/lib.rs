@@ -1,6 +1,6 @@
 //! VHDL (IEEE 1076-1993 and the useful part of 2008): text to tokens to trees to [`design::Design`].
 //!
-//! Reading stops at the first fault of a file; elaboration makes types, conversions and sensitivity explicit, so that
+//! After a fault that can't be passed over reading goes on with the next unit of the file; elaboration makes types, conversions and sensitivity explicit, so that
 //! nothing below knows it was VHDL.
 
 mod diagnostics;
@@ -9,7 +9,7 @@ mod lexer;
 mod lower;
 mod tree;
 
-pub use lower::{Elaborated, elaborate};
+pub use lower::{Elaborated, elaborate, elaborate_among, elaborate_into};
 pub use tree::Ident;
 
 use base::{Budget, Diagnostic, FileId, SourceFile};
@@ -52,6 +52,12 @@ impl DesignUnit {
         collect(&a.statements, &mut list);
         Some((&a.entity.name, list))
     }
+}
+
+/// True for a reserved word, in whatever case.
+pub fn is_reserved(word: &str) -> bool {
+    let word = word.to_ascii_lowercase();
+    lexer::KEYWORDS.contains(&word.as_str())
 }
 
 fn collect<'a>(statements: &'a [Concurrent], list: &mut Vec<&'a str>) {

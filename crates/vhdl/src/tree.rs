@@ -221,14 +221,25 @@ pub(crate) enum Concurrent {
         name: Expr,
         span: Span,
     },
-    Ignored,
+    /// `case n generate`: choices with what they hold; none for `others`.
+    Case {
+        label: Ident,
+        subject: Expr,
+        arms: Vec<(Vec<Range>, Vec<Declaration>, Vec<Concurrent>)>,
+        span: Span,
+    },
+    /// A concurrent assertion.
+    Message(Stmt),
 }
 
-/// A value with an optional delay.
+/// A value with an optional delay, and values that follow it.
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) struct Waveform {
     pub(crate) value: Expr,
-    pub(crate) delayed: bool,
+    pub(crate) delay: Option<Expr>,
+    pub(crate) transport: bool,
+    /// Later values with their delays.
+    pub(crate) later: Vec<(Expr, Expr)>,
 }
 
 #[derive(Clone, Debug, PartialEq)]
@@ -279,10 +290,26 @@ pub(crate) enum StmtKind {
     },
     Return(Option<Expr>),
     Call(Expr),
-    Wait,
+    Wait {
+        on: Vec<Expr>,
+        until: Option<Expr>,
+        timeout: Option<Expr>,
+    },
     Null,
-    /// Assert and report.
-    Message,
+    /// Assert (with a condition) and report.
+    Message {
+        condition: Option<Expr>,
+        report: Option<Expr>,
+        severity: Option<Expr>,
+    },
+    /// `with s select target <= a when "00", …` inside a process (VHDL-2008).
+    Select {
+        subject: Expr,
+        target: Expr,
+        signal: bool,
+        alternatives: Vec<(Waveform, Vec<Range>)>,
+        matching: bool,
+    },
 }
 
 #[derive(Clone, Debug, PartialEq)]
@@ -302,8 +329,8 @@ pub(crate) enum ExprKind {
     Qualified(Box<Expr>, Box<Expr>),
     Integer(i64),
     Real(f64),
-    /// A number with a unit, such as `10 ns`.
-    Physical,
+    /// A time such as `10 ns`, in femtoseconds.
+    Physical(u64),
     Character(char),
     Text(String),
     Bits {

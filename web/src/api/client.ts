@@ -3,7 +3,11 @@ import type {
   ExerciseSaved,
   HandInKept,
   ProblemBody,
+  SimulateRequest,
+  SimulateView,
   Start,
+  TryRequest,
+  TryView,
   WorkingsRequest,
   WorkingsSave,
   WorkingsView,
@@ -67,6 +71,27 @@ export async function saveExercise(course: number, id: number | null, text: stri
   const path = `/api/courses/${course}/exercises${id === null ? "" : `/${id}`}`;
   const response = await call(path, json(id === null ? "POST" : "PUT", { text }));
   return (await response.json()) as ExerciseSaved;
+}
+
+/** Checks a text against an exercise; nothing of it is kept. */
+export async function tryOut(
+  course: number,
+  exercise: number,
+  request: TryRequest,
+  signal: AbortSignal,
+): Promise<TryView> {
+  const path = `/api/courses/${course}/exercises/${exercise}/try`;
+  return (await (await call(path, { ...json("POST", request), signal })).json()) as TryView;
+}
+
+/** Runs a testbench, or a design over all combinations of its inputs; nothing of it is kept. */
+export async function runPad(
+  course: number,
+  exercise: number,
+  request: SimulateRequest,
+): Promise<SimulateView> {
+  const path = `/api/courses/${course}/exercises/${exercise}/simulate`;
+  return (await (await call(path, json("POST", request))).json()) as SimulateView;
 }
 
 /** Works a draft out without saving it. */

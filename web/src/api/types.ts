@@ -410,6 +410,10 @@ inputs: Array<string>,
  */
 outputs: Array<Column>, 
 /**
+ * Clock, reset and rule of a clocked exercise; students see no table of the rule.
+ */
+clocked: ClockedInfo | null, 
+/**
  * The board, when the exercise is wired.
  */
 board: BoardInfo | null, 
@@ -566,7 +570,7 @@ export type VerdictKind = "pass" | "partly" | "fail" | "cannot_tell";
 
 export type ProofKind = "proved" | "matched" | "differs" | "none";
 
-export type ProofMethod = "exhaustive";
+export type ProofMethod = "exhaustive" | "states" | "simulation";
 
 export type Proof = { 
 /**
@@ -612,6 +616,46 @@ state: StageState,
  */
 reason: string, };
 
+export type ClockedInfo = { 
+/**
+ * The clock in a sentence.
+ */
+clock: string, 
+/**
+ * The reset in a sentence.
+ */
+reset: string, 
+/**
+ * The rule in a sentence.
+ */
+rule: string, 
+/**
+ * Heads of the rule's table; empty when it has none.
+ */
+columns: Array<string>, 
+/**
+ * A state or pattern each.
+ */
+rows: Array<Array<string>>, };
+
+export type TraceStep = { 
+/**
+ * Clock edges since the start.
+ */
+cycle: number, 
+/**
+ * Input bits without the clock.
+ */
+inputs: { [key in string]: string }, 
+/**
+ * Output bits as they should be; `-` for a don't-care.
+ */
+expected: { [key in string]: string }, 
+/**
+ * Output bits as they are: 0, 1, X or Z.
+ */
+actual: { [key in string]: string }, };
+
 export type Evidence = { 
 /**
  * Input bits of the row, first input first.
@@ -628,7 +672,11 @@ expected: { [key in string]: string },
 /**
  * Output bits as they are: 0, 1, X or Z.
  */
-actual: { [key in string]: string }, };
+actual: { [key in string]: string }, 
+/**
+ * The clock cycles that lead there, for clocked designs; the last one is the evidence.
+ */
+trace?: Array<TraceStep>, };
 
 export type RelatedPlace = { 
 /**
@@ -643,6 +691,180 @@ line: number,
  * What is there.
  */
 label: string, };
+
+export type FixInfo = { 
+/**
+ * What it does, beginning with a verb.
+ */
+label: string, 
+/**
+ * The file.
+ */
+file: string, 
+/**
+ * Line of the beginning of what is replaced, from 1.
+ */
+line: number, 
+/**
+ * Its column, from 1, in characters.
+ */
+column: number, 
+/**
+ * Line of the end.
+ */
+end_line: number, 
+/**
+ * Column behind the end.
+ */
+end_column: number, 
+/**
+ * What takes its place.
+ */
+text: string, };
+
+export type CodeExample = { 
+/**
+ * `verilog`, `vhdl`, or `text` for anything else.
+ */
+language: string, 
+/**
+ * What gives the finding.
+ */
+wrong: string, 
+/**
+ * What doesn't.
+ */
+right: string, };
+
+export type CodeEntry = { 
+/**
+ * In kebab-case; stable.
+ */
+code: string, 
+/**
+ * `names`, `language`, `structure`, `behaviour`, `wiring` or `answers`.
+ */
+stage: string, 
+/**
+ * `stop`, `marks`, `note`, or how it varies.
+ */
+severity: string, 
+/**
+ * What it means, in one sentence.
+ */
+means: string, 
+/**
+ * At least one.
+ */
+example: Array<CodeExample>, };
+
+export type PadFile = { 
+/**
+ * Its name with its ending.
+ */
+name: string, 
+/**
+ * Its text.
+ */
+text: string, };
+
+export type TryRequest = { 
+/**
+ * The files.
+ */
+files: Array<PadFile>, 
+/**
+ * The top, when it was chosen.
+ */
+top: string | null, };
+
+export type TryView = { 
+/**
+ * The sentence that matters most.
+ */
+headline: string, 
+/**
+ * The verdict; nothing of it is kept.
+ */
+verdict: Verdict, 
+/**
+ * What the design does on every row, when it could be run.
+ */
+actual: Array<Column>, };
+
+export type SimulateRequest = { 
+/**
+ * The files.
+ */
+files: Array<PadFile>, 
+/**
+ * The unit to run; a testbench when there is one.
+ */
+top: string | null, 
+/**
+ * Ends at this time, in nanoseconds.
+ */
+until_ns: number | null, };
+
+export type WaveLane = { 
+/**
+ * Scopes from the top down.
+ */
+scopes: Array<string>, 
+/**
+ * Its name.
+ */
+name: string, 
+/**
+ * Its bounds; empty for one bit.
+ */
+range: string, 
+/**
+ * Bits.
+ */
+width: number, 
+/**
+ * When it changed, in femtoseconds; the first one is 0.
+ */
+times: Array<number>, 
+/**
+ * What it became: levels, the most significant first.
+ */
+values: Array<string>, };
+
+export type SimulateView = { 
+/**
+ * The unit that was run.
+ */
+top: string | null, 
+/**
+ * Why it ended: `finished`, `quiet`, `until`, `stopped` or `not_run`.
+ */
+end: string, 
+/**
+ * Simulated time at the end, in femtoseconds.
+ */
+time: number, 
+/**
+ * What it wrote.
+ */
+output: string, 
+/**
+ * Failed assertions of severity warning, error and failure.
+ */
+failed: number, 
+/**
+ * What is wrong with the sources, or why it was stopped.
+ */
+findings: Array<Finding>, 
+/**
+ * The waves.
+ */
+lanes: Array<WaveLane>, 
+/**
+ * Waves or output were left out because there were too many.
+ */
+cut: boolean, };
 
 export type Finding = { 
 /**
@@ -694,6 +916,10 @@ evidence: Evidence | null,
  */
 related: Array<RelatedPlace>, 
 /**
+ * Changes that put it right.
+ */
+fixes?: Array<FixInfo>, 
+/**
  * True when students must not see it.
  */
 staff_only: boolean, };
@@ -725,6 +951,14 @@ export type Resources = {
  * Two-input AND nodes of the netlist.
  */
 and_nodes: number, 
+/**
+ * Bits that clock edges load.
+ */
+flip_flops: number, 
+/**
+ * Bits that a level opens.
+ */
+latches: number, 
 /**
  * Bits of the top's ports.
  */

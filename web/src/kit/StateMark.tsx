@@ -13,7 +13,7 @@ export interface Mark {
 export function markWords(mark: Mark): string {
   const base: Record<string, string> = {
     passed: "passed",
-    partly: `partly, ${mark.passed} of ${mark.total} rows`,
+    partly: `partly, ${mark.passed} of ${mark.total} right`,
     failed: "failed",
     waiting: "waiting for its check",
     cannot_tell: "can't tell",

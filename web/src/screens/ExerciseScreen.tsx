@@ -62,7 +62,10 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
         <Link className={LINK} to={`/courses/${course}/exercises/${page.id}/handout`}>
           Handout
         </Link>
-        {staff && (
+        <Link className={LINK} to={`/courses/${course}/exercises/${page.id}/pad`}>
+          Scratch pad
+        </Link>
+        {staff && page.clocked === null && (
           <Link className={LINK} to={`/courses/${course}/exercises/${page.id}/workings`}>
             Workings
           </Link>

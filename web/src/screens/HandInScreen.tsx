@@ -7,7 +7,7 @@ import { parseRow, useRowCursor } from "@/cursor/useRowCursor";
 import { HandInList } from "@/features/hand-in";
 import { timeText } from "@/features/hand-in/HandInList";
 import { useRole } from "@/features/session";
-import { VerdictView } from "@/features/verdict";
+import { proofWords, VerdictView } from "@/features/verdict";
 import { Button } from "@/kit/Button";
 import { ErrorNote, Loading } from "@/kit/notes";
 import { Prose } from "@/kit/Prose";
@@ -69,7 +69,7 @@ function Head({ course, page, staff }: { course: number; page: HandInPage; staff
             {!waiting && page.verdict?.proof.rows != null && (
               <>
                 {" · "}
-                {page.cell.passed} of {page.cell.total} rows right, every row tried
+                {proofWords(page.verdict.proof, page.verdict.rows)}
               </>
             )}
             {page.cell.stale && " · stale: the exercise has changed since this check"}

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { get } from "@/api/client";
 import type { ExercisePage } from "@/api/types";
+import { ClockedRule } from "@/features/exercise";
 import { BlackBox, Blank, PaperFrame, PaperTable } from "@/features/print";
 import { KarnaughMap, mapPlan } from "@/features/workings";
 import { ErrorNote, Loading } from "@/kit/notes";
@@ -22,14 +23,22 @@ function Sheet({ course, page }: { course: number; page: ExercisePage }) {
         <h2 className="mb-1 text-lg font-bold">Design</h2>
         <BlackBox ports={page.ports} title={page.title} />
       </section>
-      <section className="mt-5">
-        <h2 className="mb-2 text-lg font-bold">Truth table</h2>
-        {page.inputs.length <= 6 ? (
-          <PaperTable inputs={page.inputs} outputs={names} />
-        ) : (
-          <p>The table has {2 ** page.inputs.length} rows; work on the outputs by their expressions.</p>
-        )}
-      </section>
+      {page.clocked !== null && (
+        <section className="mt-5">
+          <h2 className="mb-2 text-lg font-bold">Behaviour</h2>
+          <ClockedRule clocked={page.clocked} />
+        </section>
+      )}
+      {page.clocked === null && (
+        <section className="mt-5">
+          <h2 className="mb-2 text-lg font-bold">Truth table</h2>
+          {page.inputs.length <= 6 ? (
+            <PaperTable inputs={page.inputs} outputs={names} />
+          ) : (
+            <p>The table has {2 ** page.inputs.length} rows; work on the outputs by their expressions.</p>
+          )}
+        </section>
+      )}
       {plan !== null && page.inputs.length >= 2 && (
         <section className="mt-5">
           <h2 className="mb-2 text-lg font-bold">Karnaugh maps and forms</h2>

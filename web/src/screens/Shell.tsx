@@ -33,6 +33,11 @@ export function Shell() {
         </Link>
         <span className="grow" />
         {me !== null && <span className="hidden text-ink-soft sm:inline">{me.name}</span>}
+        {me !== null && (
+          <Link className="px-2 py-1.5 underline" to="/help/findings">
+            Help
+          </Link>
+        )}
         <Button strength="quiet" onClick={toggle} aria-label={theme === "dark" ? "Light page" : "Dark page"}>
           {theme === "dark" ? <Sun size={18} /> : <Moon size={18} />}
         </Button>

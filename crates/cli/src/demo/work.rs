@@ -139,4 +139,52 @@ pub(super) const EXERCISES: &[DemoExercise] = &[
         ],
         schedule: "c . a . . d . b . . . .  a . . . c . . . . . . .",
     },
+    DemoExercise {
+        name: "lane-chaser",
+        text: include_str!("../../../../demo/lane-chaser/exercise.toml"),
+        kinds: &[
+            kind!("lane-chaser", "rotate.v"),
+            kind!("lane-chaser", "twenty_one.v"),
+            kind!("lane-chaser", "other_way.v"),
+            kind!("lane-chaser", "falls_off.v"),
+        ],
+        schedule: "ba a c . a d . b . a . .  a . b . . a . . c . . .",
+    },
+    DemoExercise {
+        name: "crate-counter",
+        text: include_str!("../../../../demo/crate-counter/exercise.toml"),
+        kinds: &[
+            kind!("crate-counter", "counter.v"),
+            kind!("crate-counter", "counter.vhd"),
+            kind!("crate-counter", "stops_early.v"),
+            kind!("crate-counter", "falling.v"),
+            kind!("crate-counter", "active_low.v"),
+            kind!("crate-counter", "registered_full.v"),
+        ],
+        schedule: "da b a c . f a . e b . .  . a c . b . . . d . . .",
+    },
+    DemoExercise {
+        name: "belt-beacon",
+        text: include_str!("../../../../demo/belt-beacon/exercise.toml"),
+        kinds: &[
+            kind!("belt-beacon", "divider.v"),
+            kind!("belt-beacon", "compare.vhd"),
+            kind!("belt-beacon", "one_more.v"),
+            kind!("belt-beacon", "narrow.v"),
+            kind!("belt-beacon", "no_start.v"),
+        ],
+        schedule: "c a . b . da . . e . . .  a . . c . . . . b . . .",
+    },
+    DemoExercise {
+        name: "washer-sequencer",
+        text: include_str!("../../../../demo/washer-sequencer/exercise.toml"),
+        kinds: &[
+            kind!("washer-sequencer", "states.sv"),
+            kind!("washer-sequencer", "onehot.vhd"),
+            kind!("washer-sequencer", "skips.sv"),
+            kind!("washer-sequencer", "synchronous.sv"),
+            kind!("washer-sequencer", "swapped.sv"),
+        ],
+        schedule: "c a . . b . d . . . . .  e . . a . . . . . . . .",
+    },
 ];

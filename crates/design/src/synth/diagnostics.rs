@@ -61,6 +61,18 @@ pub(crate) fn unread_input(name: &str, at: Span) -> Diagnostic {
     .at(at)
 }
 
+pub(crate) fn never_assigned(name: &str, at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "never-assigned",
+        Severity::Marks,
+        Stage::Structure,
+        format!("The assignments to `{name}` are never reached: the conditions before them can't hold."),
+        "Check the conditions, and whether each signal in them is wide enough for the value it is compared with.",
+    )
+    .at(at)
+    .help("A counter of n bits ends at 2^n - 1; it never equals a larger number.")
+}
+
 pub(crate) fn undriven_signal(name: &str, at: Span) -> Diagnostic {
     Diagnostic::new(
         "undriven-signal",
@@ -85,16 +97,32 @@ pub(crate) fn incomplete_sensitivity(missing: &[String], at: Span) -> Diagnostic
     .help("In simulation the block would not react to a change there; hardware does.")
 }
 
-pub(crate) fn edge_in_combinational(at: Span) -> Diagnostic {
+pub(crate) fn mixed_events(at: Span) -> Diagnostic {
     Diagnostic::new(
-        "edge-in-combinational",
+        "mixed-events",
         Severity::Stop,
         Stage::Structure,
-        "This block waits for a clock edge, but the exercise is combinational.",
-        "Let the block react to all its inputs instead.",
+        "This block waits for edges and for plain changes at once; no register does that.",
+        "List only edges (`posedge`, `negedge`) for registers, or no edge at all for combinational logic.",
     )
     .at(at)
-    .help("A combinational output follows its inputs at once; there is no clock on the board's wiring.")
+}
+
+pub(crate) fn no_single_clock(count: usize, at: Span) -> Diagnostic {
+    let message = if count == 0 {
+        "None of the edges of this block is its clock: the block reads all of those signals."
+    } else {
+        "This block has more than one clock edge; a register has only one."
+    };
+    Diagnostic::new(
+        "no-single-clock",
+        Severity::Stop,
+        Stage::Structure,
+        message,
+        "Let one signal be the clock and test the others as reset or enable inside the block.",
+    )
+    .at(at)
+    .help("The clock is the edge whose signal the block doesn't test; the others are asynchronous set or reset.")
 }
 
 pub(crate) fn simulation_only(what: &str, at: Span) -> Diagnostic {

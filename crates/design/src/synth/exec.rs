@@ -2,7 +2,7 @@
 
 use super::diagnostics as say;
 use super::word::{Bit, Word, constant, to_constant};
-use crate::expr::{BinaryOp, Expr, ExprId, ExprKind, UnknownCondition};
+use crate::expr::{BinaryOp, Expr, ExprId, ExprKind, SystemFunction, UnknownCondition};
 use crate::model::{Design, SignalKind, SubprogramId};
 use crate::netlist::{Lit, Netlist};
 use crate::process::{AssignMode, CaseMatch, LoopKind, Stmt, StmtKind, Storage, Target};
@@ -119,6 +119,27 @@ pub(super) struct Executor<'a> {
     forgetting: HashMap<Slot, Span>,
     /// Signals read before this run assigned them.
     pub(super) read_slots: BTreeSet<Slot>,
+    /// What a test for a clock edge gives in this run.
+    edge: bool,
+    /// Variables keep their values from one run to the next, as registers do.
+    lasting: bool,
+    /// The clock edges that were tested.
+    pub(super) clocks: BTreeSet<Clock>,
+}
+
+/// A bit of a signal and the edge that is waited for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) struct Clock {
+    pub(super) slot: Slot,
+    pub(super) rising: bool,
+}
+
+/// What a run leaves behind.
+pub(super) struct Left {
+    /// For each slot its cell, and the branch that forgot it.
+    pub(super) cells: Vec<(Slot, Cell, Option<Span>)>,
+    /// Clock edges that were tested.
+    pub(super) clocks: BTreeSet<Clock>,
 }
 
 /// The netlist inputs that stand for levels of signals until drivers are known.
@@ -161,16 +182,28 @@ impl<'a> Executor<'a> {
             leaving: BTreeMap::new(),
             forgetting: HashMap::new(),
             read_slots: BTreeSet::new(),
+            edge: true,
+            lasting: false,
+            clocks: BTreeSet::new(),
         }
     }
 
-    /// Runs the whole process and says what it leaves in each signal slot, with the branch that forgot it.
-    pub(super) fn run(mut self, body: &[Stmt]) -> Result<Vec<(Slot, Cell, Option<Span>)>, Halt> {
+    /// The same for a block of registers: variables keep their values from one run to the next, and a test for a clock
+    /// edge gives `edge`.
+    pub(super) fn clocked(mut self, edge: bool) -> Self {
+        self.edge = edge;
+        self.lasting = true;
+        self
+    }
+
+    /// Runs the whole process and says what it leaves in each slot: of signals all that it assigns, of variables those
+    /// that carry a value from one run to the next.
+    pub(super) fn run(mut self, body: &[Stmt]) -> Result<Left, Halt> {
         self.statements(body)?;
         let cells = self.frames.pop().map(|f| f.cells).unwrap_or_default();
         let mut last: BTreeMap<Slot, Cell> = BTreeMap::new();
         for ((slot, when), cell) in cells {
-            if slot >= self.slots.signal_bits {
+            if slot >= self.slots.signal_bits && !self.read_slots.contains(&slot) {
                 continue;
             }
             match (when, last.get(&slot)) {
@@ -184,7 +217,8 @@ impl<'a> Executor<'a> {
                 }
             }
         }
-        Ok(last.into_iter().map(|(slot, cell)| (slot, cell, self.forgetting.get(&slot).copied())).collect())
+        let cells = last.into_iter().map(|(slot, cell)| (slot, cell, self.forgetting.get(&slot).copied())).collect();
+        Ok(Left { cells, clocks: self.clocks })
     }
 
     fn cell(&self, key: Key) -> Option<Cell> {
@@ -210,7 +244,7 @@ impl<'a> Executor<'a> {
 
     /// The level a slot had before this run.
     fn old(&mut self, slot: Slot) -> Bit {
-        if slot >= self.slots.signal_bits {
+        if slot >= self.slots.signal_bits && !self.lasting {
             return Bit::X;
         }
         self.read_slots.insert(slot);
@@ -224,8 +258,26 @@ impl<'a> Executor<'a> {
     pub(super) fn expr(&mut self, root: ExprId) -> Result<Word, Halt> {
         let mut wanted = BTreeSet::from([root]);
         let mut stack = vec![root];
+        // Of a choice whose condition is constant and whose arms call functions only one arm is looked at, so that a
+        // recursion ends.
+        let mut chosen: HashMap<ExprId, ExprId> = HashMap::new();
         while let Some(id) = stack.pop() {
-            for operand in self.operands(id) {
+            let mut operands = self.operands(id);
+            if let ExprKind::Select { condition, then, otherwise, .. } = &self.design.exprs[id].kind
+                && (super::reads::calls(self.design, *then) || super::reads::calls(self.design, *otherwise))
+            {
+                let c = self.expr(*condition)?.first().copied().unwrap_or(Bit::X);
+                let arm = match self.net.taken(c) {
+                    Lit::TRUE => Some(*then),
+                    Lit::FALSE if c.unknown == Lit::FALSE && c.floating == Lit::FALSE => Some(*otherwise),
+                    _ => None,
+                };
+                if let Some(arm) = arm {
+                    chosen.insert(id, arm);
+                    operands = vec![arm];
+                }
+            }
+            for operand in operands {
                 if wanted.insert(operand) {
                     stack.push(operand);
                 }
@@ -233,7 +285,10 @@ impl<'a> Executor<'a> {
         }
         let mut done: HashMap<ExprId, Word> = HashMap::with_capacity(wanted.len());
         for id in wanted {
-            let word = self.node(id, &done)?;
+            let word = match chosen.get(&id).and_then(|arm| done.get(arm)) {
+                Some(word) => word.clone(),
+                None => self.node(id, &done)?,
+            };
             done.insert(id, word);
         }
         Ok(done.remove(&root).unwrap_or_default())
@@ -312,6 +367,13 @@ impl<'a> Executor<'a> {
                     Some(result) => self.load_all(Storage::Variable(result), *width),
                     None => vec![Bit::X; *width as usize],
                 }
+            }
+            ExprKind::System(SystemFunction::Rising(s, bit) | SystemFunction::Falling(s, bit)) => {
+                let slot = self.slots.of(Storage::Signal(*s)) + bit;
+                let rising = matches!(kind, ExprKind::System(SystemFunction::Rising(..)));
+                self.clocks.insert(Clock { slot, rising });
+                self.reads.bit(self.net, slot);
+                vec![Bit::known(Lit::from(self.edge))]
             }
             ExprKind::System(_) | ExprKind::Text(_) | ExprKind::Real(_) => {
                 self.diagnostics.push(say::simulation_only("This value", *span));

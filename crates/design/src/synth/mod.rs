@@ -1,8 +1,7 @@
 //! From processes to the bit-level netlist: each process becomes logic over the signals it reads, then drivers are
-//! joined from the outputs back to the inputs.
-//!
-//! Combinational designs only so far: a block that waits for an edge is told as such.
+//! joined from the outputs back to the inputs. Blocks that wait for a clock edge become registers.
 
+mod clocked;
 mod diagnostics;
 mod exec;
 mod reads;
@@ -10,11 +9,13 @@ mod word;
 
 use crate::model::{Design, Direction, NetKind, SignalId, SignalKind};
 use crate::netlist::{InputBit, Lit, Netlist, Node, NodeId, OutputBit};
-use crate::process::{Edge, Process, ProcessKind, Sensitivity, Storage};
+use crate::process::{Edge, Process, ProcessKind, Sensitivity, Stmt, StmtKind, Storage};
 use base::{Budget, Diagnostic, Exhausted, Id, Span};
+use clocked::LocalRegister;
 use diagnostics as say;
 use exec::{Executor, Halt, SignalReads, Slot, Slots};
-use std::collections::{BTreeMap, BTreeSet};
+use logic::Level;
+use std::collections::{BTreeMap, BTreeSet, VecDeque};
 use word::Bit;
 
 /// A netlist and what was found on the way.
@@ -28,22 +29,67 @@ pub struct Synthesis {
 
 /// What drives a slot.
 struct Driver {
-    bit: Bit,
+    drive: Drive,
     span: Span,
-    /// From an initial block: counts only when nothing else drives.
-    initial: bool,
+}
+
+#[derive(Clone, Copy)]
+enum Drive {
+    /// Logic.
+    Level(Bit),
+    /// From an initial block: counts only when nothing else drives, or as the power-up level of a register.
+    Initial(Bit),
+    /// The register of that number.
+    Register(usize),
+}
+
+impl Driver {
+    fn rails(&self) -> Vec<Lit> {
+        match self.drive {
+            Drive::Level(b) | Drive::Initial(b) => vec![b.value, b.unknown, b.floating],
+            Drive::Register(_) => Vec::new(),
+        }
+    }
+
+    fn register(&self) -> Option<usize> {
+        match self.drive {
+            Drive::Register(number) => Some(number),
+            _ => None,
+        }
+    }
+
+    fn is_initial(&self) -> bool {
+        matches!(self.drive, Drive::Initial(_))
+    }
+}
+
+/// True for statements that only write messages or end the simulation.
+fn only_talks(body: &[Stmt]) -> bool {
+    body.iter().all(|stmt| match &stmt.kind {
+        StmtKind::Print { .. } | StmtKind::Assert { .. } | StmtKind::Finish => true,
+        StmtKind::Block { body, .. } => only_talks(body),
+        _ => false,
+    })
 }
 
 /// Turns a validated design into its netlist.
 pub fn synthesise(design: &Design, budget: &mut Budget) -> Synthesis {
     let mut diagnostics = Vec::new();
     let top = design.scopes[design.top].span;
-    match Pass::new(design, budget).and_then(|mut pass| pass.run(&mut diagnostics)) {
-        Ok(netlist) if diagnostics.iter().all(|d| !d.stops()) => Synthesis { netlist, diagnostics },
-        Ok(_) => Synthesis { netlist: Netlist::new(), diagnostics },
+    let done = synthesise_all(design, budget, &mut diagnostics, top);
+    // What stands in a unit that is instantiated often is said once.
+    let mut told = BTreeSet::new();
+    diagnostics.retain(|d| d.span.is_none_or(|s| told.insert((d.code, s, d.message.clone()))));
+    Synthesis { netlist: done, diagnostics }
+}
+
+fn synthesise_all(design: &Design, budget: &mut Budget, diagnostics: &mut Vec<Diagnostic>, top: Span) -> Netlist {
+    match Pass::new(design, budget).and_then(|mut pass| pass.run(diagnostics)) {
+        Ok(netlist) if diagnostics.iter().all(|d| !d.stops()) => netlist,
+        Ok(_) => Netlist::new(),
         Err(exhausted) => {
             diagnostics.push(say::budget_exhausted(exhausted, top));
-            Synthesis { netlist: Netlist::new(), diagnostics }
+            Netlist::new()
         }
     }
 }
@@ -57,7 +103,9 @@ struct Pass<'a> {
     drivers: BTreeMap<Slot, Vec<Driver>>,
     /// Signals that keep their level on some path, with the place that forgets them.
     latched: BTreeMap<SignalId, Span>,
+    latches: u32,
     slot_signal: Vec<SignalId>,
+    registers: Vec<LocalRegister>,
 }
 
 impl<'a> Pass<'a> {
@@ -75,7 +123,9 @@ impl<'a> Pass<'a> {
             reads: SignalReads::default(),
             drivers: BTreeMap::new(),
             latched: BTreeMap::new(),
+            latches: 0,
             slot_signal,
+            registers: Vec::new(),
         })
     }
 
@@ -86,6 +136,7 @@ impl<'a> Pass<'a> {
         if diagnostics.iter().any(Diagnostic::stops) {
             return Ok(Netlist::new());
         }
+        self.never_assigned(diagnostics);
         self.lint_drivers(diagnostics);
         let mut join = Join::new(self);
         join.run(diagnostics)?;
@@ -93,26 +144,30 @@ impl<'a> Pass<'a> {
     }
 
     fn process(&mut self, process: &Process, diagnostics: &mut Vec<Diagnostic>) -> Result<(), Exhausted> {
+        match self.process_inner(process, diagnostics) {
+            Err(Halt::Budget(exhausted)) => Err(exhausted),
+            Ok(()) | Err(Halt::Reported) => Ok(()),
+        }
+    }
+
+    fn executor<'s>(&'s mut self, diagnostics: &'s mut Vec<Diagnostic>) -> Executor<'s> {
+        Executor::new(self.design, &mut self.local, self.budget, &self.slots, diagnostics, &mut self.reads)
+    }
+
+    fn process_inner(&mut self, process: &Process, diagnostics: &mut Vec<Diagnostic>) -> Result<(), Halt> {
         match &process.sensitivity {
-            Sensitivity::Events(events) | Sensitivity::StartAndEvents(events)
-                if events.iter().any(|e| e.edge != Edge::Any) =>
-            {
-                diagnostics.push(say::edge_in_combinational(process.span));
-                return Ok(());
+            Sensitivity::Events(events) if events.iter().any(|e| e.edge != Edge::Any) => {
+                return self.edge_block(process, events, diagnostics);
             }
-            Sensitivity::Forever => {
-                diagnostics.push(say::simulation_only("A block without an event to wait for", process.span));
-                return Ok(());
-            }
+            Sensitivity::Forever => return self.waiting_block(process, diagnostics),
+            // What only prints or checks at start is nothing that hardware does.
+            Sensitivity::Start if only_talks(&process.body) => return Ok(()),
             _ => {}
         }
-        let executor =
-            Executor::new(self.design, &mut self.local, self.budget, &self.slots, diagnostics, &mut self.reads);
-        let cells = match executor.run(&process.body) {
-            Ok(cells) => cells,
-            Err(Halt::Budget(exhausted)) => return Err(exhausted),
-            Err(Halt::Reported) => return Ok(()),
-        };
+        let left = self.executor(diagnostics).run(&process.body)?;
+        if !left.clocks.is_empty() {
+            return self.tested_edge_block(process, &process.body, diagnostics);
+        }
         if let Sensitivity::Events(events) | Sensitivity::StartAndEvents(events) = &process.sensitivity {
             let missing = reads::missing_from_list(self.design, process, events);
             if !missing.is_empty() {
@@ -120,7 +175,10 @@ impl<'a> Pass<'a> {
             }
         }
         let initial = process.sensitivity == Sensitivity::Start;
-        for (slot, cell, forgetting) in cells {
+        for (slot, cell, forgetting) in left.cells {
+            if slot >= self.slots.signal_bits {
+                continue;
+            }
             let mut bit = cell.bit;
             if cell.hold != Lit::FALSE && !initial {
                 let signal = self.slot_signal[slot as usize];
@@ -128,17 +186,19 @@ impl<'a> Pass<'a> {
                 if process.kind != ProcessKind::Latch && self.local.is_never_true(hold) != Some(true) {
                     self.latched.entry(signal).or_insert(forgetting.unwrap_or(process.span));
                 }
+                self.latches += 1;
                 // What a latch holds is unknown to a check that looks at rows one by one.
                 bit = self.local.choose(cell.hold, Bit::X, bit);
             }
-            self.drivers.entry(slot).or_default().push(Driver { bit, span: process.span, initial });
+            let drive = if initial { Drive::Initial(bit) } else { Drive::Level(bit) };
+            self.drivers.entry(slot).or_default().push(Driver { drive, span: process.span });
         }
         Ok(())
     }
 
     /// The literal with all signals read as known and driven: a latch that only an unknown level could open is none.
     fn without_unknowns(&mut self, lit: Lit) -> Lit {
-        let cone = self.local.cone(&[lit]);
+        let cone = self.local.small_cone(lit, |_| false);
         let mut map: BTreeMap<NodeId, Lit> = BTreeMap::new();
         for id in cone {
             let new = match self.local.node(id) {
@@ -162,8 +222,36 @@ impl<'a> Pass<'a> {
 
     /// Signals whose level matters: read by a process before it assigned them itself, or a port of the top.
     fn observed(&self) -> BTreeSet<SignalId> {
-        let read = self.reads.inputs.iter().map(|(slot, _)| self.slot_signal[*slot as usize]);
+        let read = self.reads.inputs.iter().filter_map(|(slot, _)| self.slot_signal.get(*slot as usize).copied());
         read.chain(self.design.scopes[self.design.top].ports.iter().map(|p| p.signal)).collect()
+    }
+
+    /// Signals whose assignments control never comes to keep their first level.
+    fn never_assigned(&mut self, diagnostics: &mut Vec<Diagnostic>) {
+        for (_, process) in self.design.processes.iter() {
+            if process.sensitivity == Sensitivity::Start {
+                continue;
+            }
+            for signal in reads::assigned(self.design, &process.body) {
+                let first = self.slots.of(Storage::Signal(signal));
+                let slots = first..first + self.design.signal_width(signal);
+                let driven = |pass: &Self, slot| {
+                    pass.drivers.get(&slot).is_some_and(|list: &Vec<Driver>| !list.iter().all(Driver::is_initial))
+                };
+                if slots.is_empty() || slots.clone().any(|slot| driven(self, slot)) {
+                    continue;
+                }
+                for slot in slots {
+                    // What an initial block says stands already.
+                    if self.drivers.get(&slot).is_none_or(Vec::is_empty) {
+                        let bit = self.initial_level(slot).map_or(Bit::X, |level| Bit::known(level.into()));
+                        let driver = Driver { drive: Drive::Level(bit), span: process.span };
+                        self.drivers.entry(slot).or_default().push(driver);
+                    }
+                }
+                diagnostics.push(say::never_assigned(&self.design.signal_path(signal), process.span));
+            }
+        }
     }
 
     fn lint_drivers(&mut self, diagnostics: &mut Vec<Diagnostic>) {
@@ -174,16 +262,23 @@ impl<'a> Pass<'a> {
             }
         }
         for drivers in self.drivers.values_mut() {
-            if drivers.iter().any(|d| !d.initial) {
-                drivers.retain(|d| !d.initial);
+            if drivers.iter().all(Driver::is_initial) {
+                continue;
             }
+            for driver in drivers.iter() {
+                if let (Drive::Initial(bit), Some(register)) = (driver.drive, drivers.iter().find_map(Driver::register))
+                {
+                    self.registers[register].initial = bit.to_level().and_then(Level::known);
+                }
+            }
+            drivers.retain(|d| !d.is_initial());
         }
         self.lint_ports(diagnostics);
     }
 
     fn lint_ports(&self, diagnostics: &mut Vec<Diagnostic>) {
         let read: BTreeSet<SignalId> =
-            self.reads.inputs.iter().map(|(slot, _)| self.slot_signal[*slot as usize]).collect();
+            self.reads.inputs.iter().filter_map(|(slot, _)| self.slot_signal.get(*slot as usize).copied()).collect();
         let top = &self.design.scopes[self.design.top];
         for port in &top.ports {
             let name = &self.design.signals[port.signal].name;
@@ -210,7 +305,11 @@ impl<'a> Pass<'a> {
             let first = self.slots.of(Storage::Signal(signal));
             let driven = (first..first + self.design.signal_width(signal)).any(|s| self.drivers.contains_key(&s));
             let supply = matches!(item.kind, SignalKind::Net(NetKind::Supply0 | NetKind::Supply1));
-            if !is_input && !is_output && !driven && !supply && item.initial.is_none() {
+            // An input of an instance that nothing is connected to was told where the instance stands.
+            let scope = &self.design.scopes[item.scope];
+            let is_inner_input = item.scope != self.design.top
+                && scope.ports.iter().any(|p| p.signal == signal && p.direction == Direction::In);
+            if !is_inner_input && !is_input && !is_output && !driven && !supply && item.initial.is_none() {
                 diagnostics.push(say::undriven_signal(&self.design.signal_path(signal), item.span));
             }
         }
@@ -227,6 +326,10 @@ struct Join<'p, 'a> {
     looped: BTreeSet<Slot>,
     /// Signals whose drivers were told to fight.
     fought: BTreeSet<SignalId>,
+    /// Outputs of the registers reached so far.
+    outputs: BTreeMap<usize, Bit>,
+    /// Registers reached whose inputs are not joined yet.
+    reached: VecDeque<usize>,
 }
 
 enum Work {
@@ -246,6 +349,8 @@ impl<'p, 'a> Join<'p, 'a> {
             open: Vec::new(),
             looped: BTreeSet::new(),
             fought: BTreeSet::new(),
+            outputs: BTreeMap::new(),
+            reached: VecDeque::new(),
         }
     }
 
@@ -282,11 +387,15 @@ impl<'p, 'a> Join<'p, 'a> {
             }
         }
         self.done.outputs = outputs;
-        Ok(())
+        self.done.latches = self.pass.latches;
+        self.registers(diagnostics)
     }
 
     fn resolve(&mut self, slot: Slot, diagnostics: &mut Vec<Diagnostic>) -> Result<(), Exhausted> {
-        let mut work = vec![Work::Slot(slot)];
+        self.work(vec![Work::Slot(slot)], diagnostics)
+    }
+
+    fn work(&mut self, mut work: Vec<Work>, diagnostics: &mut Vec<Diagnostic>) -> Result<(), Exhausted> {
         while let Some(item) = work.pop() {
             self.pass_budget()?;
             match item {
@@ -347,6 +456,10 @@ impl<'p, 'a> Join<'p, 'a> {
         self.nodes[id.index()] = Some(lit);
     }
 
+    fn bit(&self, local: Bit) -> Bit {
+        Bit { value: self.lit(local.value), unknown: self.lit(local.unknown), floating: self.lit(local.floating) }
+    }
+
     fn lit(&self, local: Lit) -> Lit {
         let base = self.nodes[local.node().index()].unwrap_or(Lit::FALSE);
         if local.is_complement() { !base } else { base }
@@ -363,9 +476,7 @@ impl<'p, 'a> Join<'p, 'a> {
         self.open.push(slot);
         work.push(Work::CloseSlot(slot));
         for driver in self.pass.drivers.get(&slot).into_iter().flatten() {
-            for rail in [driver.bit.value, driver.bit.unknown, driver.bit.floating] {
-                work.push(Work::Node(rail.node()));
-            }
+            work.extend(driver.rails().into_iter().map(|rail| Work::Node(rail.node())));
         }
     }
 
@@ -378,7 +489,9 @@ impl<'p, 'a> Join<'p, 'a> {
             return;
         }
         let name = |slot: &Slot| {
-            let signal = self.pass.slot_signal[*slot as usize];
+            let Some(signal) = self.pass.slot_signal.get(*slot as usize).copied() else {
+                return "a variable".to_owned();
+            };
             let position = slot - self.pass.slots.of(Storage::Signal(signal));
             design.signal_shape(signal).bit_name(&design.signal_path(signal), position)
         };
@@ -391,7 +504,15 @@ impl<'p, 'a> Join<'p, 'a> {
 
     fn combine_drivers(&mut self, slot: Slot, diagnostics: &mut Vec<Diagnostic>) -> Bit {
         let pass = self.pass;
-        let signal = &pass.design.signals[pass.slot_signal[slot as usize]];
+        let Some(signal) = pass.slot_signal.get(slot as usize) else {
+            // A variable that lasts from run to run: a register, or never assigned.
+            let number = pass.drivers.get(&slot).and_then(|d| d.iter().find_map(Driver::register));
+            return match number {
+                Some(number) => self.register_output(number),
+                None => pass.initial_level(slot).map_or(Bit::X, |level| Bit::known(Lit::from(level))),
+            };
+        };
+        let signal = &pass.design.signals[*signal];
         match signal.kind {
             SignalKind::Net(NetKind::Supply0) => return Bit::known(Lit::FALSE),
             SignalKind::Net(NetKind::Supply1) => return Bit::known(Lit::TRUE),
@@ -407,10 +528,9 @@ impl<'p, 'a> Join<'p, 'a> {
         };
         let bits: Vec<Bit> = drivers
             .iter()
-            .map(|d| Bit {
-                value: self.lit(d.bit.value),
-                unknown: self.lit(d.bit.unknown),
-                floating: self.lit(d.bit.floating),
+            .map(|d| match d.drive {
+                Drive::Level(bit) | Drive::Initial(bit) => self.bit(bit),
+                Drive::Register(number) => self.register_output(number),
             })
             .collect();
         self.lint_drivers(slot, drivers, &bits, diagnostics);
@@ -445,4 +565,37 @@ impl<'p, 'a> Join<'p, 'a> {
         let with_a = self.done.choose(b.floating, a, both);
         self.done.choose(a.floating, b, with_a)
     }
+}
+
+/// The signals that statements read, what they compute indices of targets from included.
+pub fn signals_read(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
+    reads::signals(design, body)
+}
+
+/// True when an expression calls a function.
+pub fn calls(design: &Design, root: crate::expr::ExprId) -> bool {
+    reads::calls(design, root)
+}
+
+/// The signals that an expression reads.
+pub fn signals_of(design: &Design, root: crate::expr::ExprId) -> BTreeSet<SignalId> {
+    reads::of_expr(design, root)
+}
+
+/// The value of an expression that reads no signal; functions are run. `None` when it reads a signal, a variable or the
+/// simulator, or takes more than the budget.
+pub fn evaluate(design: &Design, root: crate::expr::ExprId, budget: &mut Budget) -> Option<logic::LogicVector> {
+    if let Some(value) = crate::fold::fold(design, root) {
+        return Some(value);
+    }
+    if !reads::is_closed(design, root) {
+        return None;
+    }
+    // The bits are counted where the storage is made; here only work counts.
+    let mut own = budget.clone();
+    let slots = Slots::new(design, &mut own).ok()?;
+    let (mut net, mut reads, mut diagnostics) = (Netlist::new(), SignalReads::default(), Vec::new());
+    let word = Executor::new(design, &mut net, &mut own, &slots, &mut diagnostics, &mut reads).expr(root).ok();
+    budget.spend(budget.steps_left().saturating_sub(own.steps_left())).ok()?;
+    word::to_constant(&word?)
 }

@@ -1,15 +1,15 @@
 //! Which signals a process reads, for the completeness of its sensitivity list.
 
-use crate::expr::{ExprId, ExprKind};
+use crate::expr::{ExprId, ExprKind, SystemFunction};
 use crate::model::{Design, SignalId};
 use crate::process::{AssignMode, Event, Process, Stmt, StmtKind, Storage};
 use std::collections::BTreeSet;
 
 /// The signals read by the process that none of the events names, leaving out those it assigns itself.
 pub(super) fn missing_from_list(design: &Design, process: &Process, events: &[Event]) -> Vec<String> {
-    let mut walk = Walk { design, read: BTreeSet::new(), written: BTreeSet::new() };
+    let mut walk = Walk::new(design);
     walk.list(&process.body);
-    let mut named = Walk { design, read: BTreeSet::new(), written: BTreeSet::new() };
+    let mut named = Walk::new(design);
     for event in events {
         named.expr(event.expr);
     }
@@ -20,13 +20,77 @@ pub(super) fn missing_from_list(design: &Design, process: &Process, events: &[Ev
         .collect()
 }
 
+/// The signals that the statements read.
+pub(super) fn signals(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
+    let mut walk = Walk::new(design);
+    walk.list(body);
+    walk.read
+}
+
+/// The signals that the statements assign, whether or not control comes there.
+pub(super) fn assigned(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
+    let mut walk = Walk::new(design);
+    walk.list(body);
+    walk.written.union(&walk.later).copied().collect()
+}
+
+/// True when the expression calls a function.
+pub(super) fn calls(design: &Design, root: ExprId) -> bool {
+    let mut stack = vec![root];
+    while let Some(id) = stack.pop() {
+        match &design.exprs[id].kind {
+            ExprKind::Call { .. } => return true,
+            ExprKind::Slice { base, .. } => stack.push(*base),
+            ExprKind::Element { base, index, .. } => stack.extend([*base, *index]),
+            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => stack.push(*a),
+            ExprKind::Binary { left, right, .. } => stack.extend([*left, *right]),
+            ExprKind::Select { condition, then, otherwise, .. } => stack.extend([*condition, *then, *otherwise]),
+            ExprKind::Concat(parts) => stack.extend(parts),
+            _ => {}
+        }
+    }
+    false
+}
+
+/// True when the expression reads no signal, no variable and not the simulator.
+pub(super) fn is_closed(design: &Design, root: ExprId) -> bool {
+    let mut stack = vec![root];
+    while let Some(id) = stack.pop() {
+        match &design.exprs[id].kind {
+            ExprKind::Const(_) | ExprKind::Text(_) | ExprKind::Real(_) => {}
+            ExprKind::Signal(_) | ExprKind::Variable(_) | ExprKind::System(_) => return false,
+            ExprKind::Slice { base, .. } => stack.push(*base),
+            ExprKind::Element { base, index, .. } => stack.extend([*base, *index]),
+            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => stack.push(*a),
+            ExprKind::Binary { left, right, .. } => stack.extend([*left, *right]),
+            ExprKind::Select { condition, then, otherwise, .. } => stack.extend([*condition, *then, *otherwise]),
+            ExprKind::Concat(parts) => stack.extend(parts),
+            ExprKind::Call { arguments, .. } => stack.extend(arguments),
+        }
+    }
+    true
+}
+
+/// The signals that an expression reads.
+pub(super) fn of_expr(design: &Design, root: ExprId) -> BTreeSet<SignalId> {
+    let mut walk = Walk::new(design);
+    walk.expr(root);
+    walk.read
+}
+
 struct Walk<'a> {
     design: &'a Design,
     read: BTreeSet<SignalId>,
     written: BTreeSet<SignalId>,
+    /// Written when the process waits.
+    later: BTreeSet<SignalId>,
 }
 
-impl Walk<'_> {
+impl<'a> Walk<'a> {
+    fn new(design: &'a Design) -> Self {
+        Self { design, read: BTreeSet::new(), written: BTreeSet::new(), later: BTreeSet::new() }
+    }
+
     fn expr(&mut self, root: ExprId) {
         let mut stack = vec![root];
         while let Some(id) = stack.pop() {
@@ -41,6 +105,14 @@ impl Walk<'_> {
                 ExprKind::Select { condition, then, otherwise, .. } => stack.extend([*condition, *then, *otherwise]),
                 ExprKind::Concat(parts) => stack.extend(parts),
                 ExprKind::Call { arguments, .. } => stack.extend(arguments),
+                ExprKind::System(
+                    SystemFunction::Rising(s, _)
+                    | SystemFunction::Falling(s, _)
+                    | SystemFunction::Changed(s)
+                    | SystemFunction::LastValue(s),
+                ) => {
+                    self.read.insert(*s);
+                }
                 ExprKind::Const(_)
                 | ExprKind::Variable(_)
                 | ExprKind::System(_)
@@ -58,8 +130,10 @@ impl Walk<'_> {
                     self.expr(*value);
                     for target in targets {
                         // What takes effect at once is fresh when it is read; what waits is not.
-                        if let (Storage::Signal(s), AssignMode::Blocking) = (target.storage, *mode) {
-                            self.written.insert(s);
+                        match (target.storage, *mode) {
+                            (Storage::Signal(s), AssignMode::Blocking) => _ = self.written.insert(s),
+                            (Storage::Signal(s), AssignMode::NonBlocking) => _ = self.later.insert(s),
+                            (Storage::Variable(_), _) => {}
                         }
                         if let Some((index, _)) = target.element {
                             self.expr(index);

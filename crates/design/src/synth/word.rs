@@ -307,6 +307,22 @@ impl Netlist {
                 return self.shift(op, a, &by);
             }
             B::SameLevels => return vec![Bit::known(self.same_levels(a, b))],
+            B::Match => {
+                // A bit that is always unknown is a don't-care; one that may be unknown fits nothing.
+                let pairs: Vec<(Bit, Bit)> = a
+                    .iter()
+                    .zip(b)
+                    .filter(|(x, y)| x.unknown != Lit::TRUE && y.unknown != Lit::TRUE)
+                    .map(|(x, y)| (*x, *y))
+                    .collect();
+                let mut all = Lit::TRUE;
+                for (x, y) in pairs {
+                    let differ = self.xor(x.value, y.value);
+                    let wrong = self.any([differ, x.unknown, y.unknown, x.floating, y.floating]);
+                    all = self.and(all, !wrong);
+                }
+                return vec![Bit::known(all)];
+            }
             B::Equal | B::NotEqual => {
                 let differ = bitwise(self, Self::xor_bit);
                 let differ = self.unary(UnaryOp::ReduceOr, &differ)[0];

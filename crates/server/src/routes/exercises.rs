@@ -74,6 +74,11 @@ pub(super) async fn read(
     if sees.is_some() {
         outputs.iter_mut().for_each(|c| c.values.clear());
     }
+    let mut clocked = exercise.clocked.as_ref().map(|c| c.info.clone());
+    if let (Some(info), true) = (&mut clocked, sees.is_some()) {
+        info.columns.clear();
+        info.rows.clear();
+    }
     let plan = exercise.wiring.iter().flat_map(|plan| {
         let bits = exercise.port_bits().into_iter();
         bits.filter_map(|bit| {
@@ -96,6 +101,7 @@ pub(super) async fn read(
         ports: exercise.ports.iter().map(port_info).collect(),
         inputs: exercise.expected.inputs.clone(),
         outputs,
+        clocked,
         board: board_info(&exercise),
         plan: plan.collect(),
         starters,

@@ -130,7 +130,7 @@ async fn keep(
     Ok(HttpResponse::Created().json(HandInKept { id, attempt }))
 }
 
-fn columns(text: &str) -> Vec<Column> {
+pub(super) fn columns(text: &str) -> Vec<Column> {
     pack::columns(text).map(|(name, values)| Column { name: name.into(), values: values.into() }).collect()
 }
 
@@ -157,6 +157,8 @@ pub(super) async fn read(
         kept.as_ref().map(|v| serde_json::from_str(&v.json)).transpose().map_err(Problem::our_fault)?;
     if let (Some(verdict), true) = (&mut verdict, sees.is_some()) {
         verdict.findings.retain(|f| !f.staff_only);
+        // What a near miss is, a student may read; how to put it right is the exercise's point.
+        verdict.near_misses.iter_mut().for_each(|n| n.repair.clear());
     }
     let text = |f: &NewFile| base::SourceFile::decode(&f.name, &f.bytes).ok().map(|s| s.text);
     let kind = |f: &NewFile| match f.kind {

@@ -4,6 +4,7 @@ mod bench;
 mod courses;
 mod exercises;
 mod hand_ins;
+mod pad;
 mod session;
 mod workings;
 
@@ -32,6 +33,9 @@ use utoipa::OpenApi;
         workings::read,
         workings::work,
         workings::save,
+        pad::codes,
+        pad::try_out,
+        pad::simulate,
         hand_ins::list,
         hand_ins::add,
         bench::of_exercise,
@@ -55,6 +59,9 @@ pub(crate) fn configure(config: &mut ServiceConfig) {
         .route("/me", web::get().to(session::start))
         .route("/sign-in", web::post().to(session::sign_in))
         .route("/sign-out", web::post().to(session::sign_out))
+        .route("/finding-codes", web::get().to(pad::codes))
+        .route("/courses/{course}/exercises/{exercise}/try", web::post().to(pad::try_out))
+        .route("/courses/{course}/exercises/{exercise}/simulate", web::post().to(pad::simulate))
         .route("/courses/{course}/pass-sheet", web::get().to(courses::pass_sheet))
         .route("/courses/{course}/audit", web::get().to(courses::audit))
         .route("/courses/{course}/exercises", web::post().to(exercises::add))

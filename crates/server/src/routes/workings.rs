@@ -51,6 +51,12 @@ fn view(worked: Worked, revision: i64, notation: &str, shared: bool) -> Workings
         view.digit.clone_from(outputs);
         view.digit_active_low = *active_low;
     }
+    if exercise.clocked.is_some() {
+        view.too_large = Some(
+            "This exercise is clocked: its rule stands on its page, and there is no table to work through.".into(),
+        );
+        return view;
+    }
     let inputs = exercise.expected.inputs.len();
     if inputs > MAX_INPUTS || exercise.expected.outputs.len() > MAX_OUTPUTS {
         view.too_large = Some(format!(

@@ -1,3 +1,3 @@
-module grader(input [3:0] w, output small, output reg large);
-  assign large = w[0];  // ERR assign-to-variable
+module grader(input [3:0] w, output light, output reg heavy);
+  assign heavy = w[0];  // ERR assign-to-variable
 endmodule

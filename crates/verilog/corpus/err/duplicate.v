@@ -1,4 +1,4 @@
-module grader(input [3:0] w, output small, output reg large);
+module grader(input [3:0] w, output light, output reg heavy);
   wire x;
   wire x;  // ERR duplicate-declaration
 endmodule

@@ -1,3 +1,3 @@
-module grader(input [3:0] w, output small, output reg large);
-  assign small = large[0];  // ERR index-of-scalar
+module grader(input [3:0] w, output light, output reg heavy);
+  assign light = heavy[0];  // ERR index-of-scalar
 endmodule

@@ -1,5 +1,5 @@
-module grader(input [3:0] w, output small, output reg large);
+module grader(input [3:0] w, output light, output reg heavy);
   always @* begin  // ERR unclosed
-    large = w[0];
-  initial large = 0;
+    heavy = w[0];
+  initial heavy = 0;
 endmodule

@@ -1,8 +1,8 @@
-module grader(input [3:0] w, output small, output reg large);
+module grader(input [3:0] w, output light, output reg heavy);
   always @* begin
     case (w)       // ERR unclosed
-      0: large = 0;
-      default: large = 1;
+      0: heavy = 0;
+      default: heavy = 1;
   end
-  assign small = 1;
+  assign light = 1;
 endmodule

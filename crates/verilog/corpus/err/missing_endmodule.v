@@ -1,3 +1,3 @@
-module grader(input [3:0] w, output small, output reg large);  // ERR missing-endmodule
-  assign small = w[3];
-  always @* large = w[0];
+module grader(input [3:0] w, output light, output reg heavy);  // ERR missing-endmodule
+  assign light = w[3];
+  always @* heavy = w[0];

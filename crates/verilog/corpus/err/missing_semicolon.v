@@ -1,4 +1,4 @@
-module grader(input [3:0] w, output small, output reg large);
-  assign small = w[3]      // ERR missing-semicolon
-  always @* large = w[0];
+module grader(input [3:0] w, output light, output reg heavy);
+  assign light = w[3]      // ERR missing-semicolon
+  always @* heavy = w[0];
 endmodule

@@ -1,6 +1,6 @@
-module grader(input [3:0] w, output small, output reg large);
+module grader(input [3:0] w, output light, output reg heavy);
   always @* begin
-    large = w[0]           // ERR missing-semicolon
+    heavy = w[0]           // ERR missing-semicolon
   end
-  assign small = 1;
+  assign light = 1;
 endmodule

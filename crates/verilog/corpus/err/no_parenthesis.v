@@ -1,3 +1,3 @@
-module grader(input [3:0] w, output small, output reg large);
-  always @* if w[0] large = 1;  // ERR unexpected
+module grader(input [3:0] w, output light, output reg heavy);
+  always @* if w[0] heavy = 1;  // ERR unexpected
 endmodule

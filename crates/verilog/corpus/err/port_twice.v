@@ -1,4 +1,4 @@
 module half(input a, b, output s); assign s = a ^ b; endmodule
-module grader(input [3:0] w, output small, output reg large);
-  half h(.a(w[0]), .a(w[1]), .s(small));  // ERR port-twice
+module grader(input [3:0] w, output light, output reg heavy);
+  half h(.a(w[0]), .a(w[1]), .s(light));  // ERR port-twice
 endmodule

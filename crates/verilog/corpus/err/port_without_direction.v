@@ -1,3 +1,3 @@
-module grader(w, small);  // ERR port-without-direction
+module grader(w, light);  // ERR port-without-direction
   input [3:0] w;
 endmodule

@@ -1,3 +1,3 @@
-module grader(input [3:0] w, output small, output reg large);
-  always @* if (w = 3) large = 1; else large = 0;  // ERR assignment-as-equality
+module grader(input [3:0] w, output light, output reg heavy);
+  always @* if (w = 3) heavy = 1; else heavy = 0;  // ERR assignment-as-equality
 endmodule

@@ -1,3 +1,3 @@
-module grader(input [3:0] w, output small, output reg large);
-  small = w[3];  // ERR statement-outside-block
+module grader(input [3:0] w, output light, output reg heavy);
+  light = w[3];  // ERR statement-outside-block
 endmodule

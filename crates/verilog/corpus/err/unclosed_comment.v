@@ -1,3 +1,3 @@
-module grader(input [3:0] w, output small, output reg large);
-  assign small = 1;  /* a comment without an end  // ERR unclosed-comment
+module grader(input [3:0] w, output light, output reg heavy);
+  assign light = 1;  /* a comment without an end  // ERR unclosed-comment
 endmodule

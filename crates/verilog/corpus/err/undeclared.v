@@ -1,3 +1,3 @@
-module grader(input [3:0] w, output small, output reg large);
-  assign small = w[3] & smal1;  // ERR undeclared-name
+module grader(input [3:0] w, output light, output reg heavy);
+  assign light = w[3] & smal1;  // ERR undeclared-name
 endmodule

@@ -1,5 +1,5 @@
-module grader(input [3:0] w, output small, medium, large);
+module grader(input [3:0] w, output light, middle, heavy);
   wire a = w[3], b = w[2];
-  assign small = ~a & ~b, large = a;
-  assign medium = b & ~a;
+  assign light = ~a & ~b, heavy = a;
+  assign middle = b & ~a;
 endmodule

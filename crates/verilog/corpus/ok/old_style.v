@@ -1,13 +1,13 @@
 `timescale 1ns / 1ps
-module grader (w, small, large);
+module grader (w, light, heavy);
   input  [3:0] w;
-  output small, large;
-  reg    small;
+  output light, heavy;
+  reg    light;
   wire   [3:0] w;
   always @ (w)
   begin : decide
-    small = 1'b0;
-    if (w < 4) small = 1'b1;
+    light = 1'b0;
+    if (w < 4) light = 1'b1;
   end
-  assign large = (w > 4'd6) ? 1'b1 : 1'b0;
+  assign heavy = (w > 4'd6) ? 1'b1 : 1'b0;
 endmodule

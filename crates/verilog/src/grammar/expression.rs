@@ -3,7 +3,7 @@
 use super::{Parse, Parser};
 use crate::diagnostics as say;
 use crate::lexer::TokenKind;
-use crate::tree::{Binary, Ident, NodeId, NodeKind, Unary};
+use crate::tree::{Binary, Ident, NodeId, NodeKind, PatternKey, Unary};
 
 /// Binary operators with their strength (IEEE 1364-2005 table 5-4; larger binds tighter).
 const BINARY: &[(&str, Binary, u8)] = &[
@@ -83,6 +83,18 @@ impl Parser<'_, '_> {
     fn binary(&mut self, floor: u8) -> Parse<NodeId> {
         let mut left = self.unary()?;
         loop {
+            if self.at_word_operator() {
+                let (found, at) = (self.found().replace('`', ""), self.span());
+                let wanted = match found.as_str() {
+                    "and" => "&",
+                    "or" => "|",
+                    "xor" => "^",
+                    "xnor" => "~^",
+                    "nand" => "~(… & …)",
+                    _ => "~(… | …)",
+                };
+                return self.fail(say::foreign_operator(&found, wanted, at));
+            }
             let TokenKind::Symbol(symbol) = self.peek() else { return Ok(left) };
             let Some((_, op, power)) = BINARY.iter().find(|(s, _, p)| s == symbol && *p > floor) else {
                 return Ok(left);
@@ -94,7 +106,28 @@ impl Parser<'_, '_> {
         }
     }
 
+    /// `a and b`: a word on one line with an operand behind it, where no gate can begin. In sensitivity lists `or` is
+    /// right.
+    fn at_word_operator(&self) -> bool {
+        let TokenKind::Keyword("and" | "or" | "xor" | "xnor" | "nand" | "nor") = self.peek() else { return false };
+        if self.in_events {
+            return false;
+        }
+        match self.peek_at(1) {
+            TokenKind::Number(_) => true,
+            // `and (y, a, b);` and `and g1(y, a);` are gates of a next item whose `;` is missing.
+            TokenKind::Name(_) => !matches!(self.peek_at(2), TokenKind::Symbol("(")),
+            TokenKind::Symbol("~" | "!") => true,
+            TokenKind::Keyword("not") => true,
+            _ => false,
+        }
+    }
+
     fn unary(&mut self) -> Parse<NodeId> {
+        if self.at_keyword("not") && matches!(self.peek_at(1), TokenKind::Name(_)) {
+            let at = self.span();
+            return self.fail(say::foreign_operator("not", "~", at));
+        }
         if let TokenKind::Symbol(symbol) = self.peek()
             && let Some((_, op)) = UNARY.iter().find(|(s, _)| s == symbol)
         {
@@ -149,7 +182,7 @@ impl Parser<'_, '_> {
         {
             return None;
         }
-        let (_, range) = self.named_type()?;
+        let range = self.named_type().ok().flatten()?.range;
         let one = self.number(1);
         Some(match range {
             None => one,
@@ -167,9 +200,13 @@ impl Parser<'_, '_> {
                 self.advance();
                 Ok(self.node(NodeKind::Number(number.clone()), span))
             }
-            TokenKind::Real(_) => {
+            TokenKind::Real(r) => {
                 self.advance();
-                Ok(self.node(NodeKind::Real, span))
+                Ok(self.node(NodeKind::Real(*r), span))
+            }
+            TokenKind::Symbol("'") if matches!(self.peek_at(1), TokenKind::Symbol("{")) => {
+                self.advance();
+                self.nested(Self::pattern)
             }
             TokenKind::Text(text) => {
                 self.advance();
@@ -228,6 +265,9 @@ impl Parser<'_, '_> {
     }
 
     fn name_expression(&mut self) -> Parse<NodeId> {
+        if matches!(self.peek_at(1), TokenKind::Symbol("::")) {
+            self.package_prefix()?;
+        }
         let first = self.name("a name")?;
         let start = first.span;
         if self.at_symbol("(") {
@@ -250,10 +290,16 @@ impl Parser<'_, '_> {
         };
         let mut base = self.node(kind, span);
         for _ in 0..8 {
-            if !self.at_symbol("[") {
+            if self.at_symbol(".") {
+                self.advance();
+                let field = self.name("a field's name")?;
+                let span = start.to(field.span);
+                base = self.node(NodeKind::Member { base, field }, span);
+            } else if self.at_symbol("[") {
+                base = self.select(base)?;
+            } else {
                 return Ok(base);
             }
-            base = self.select(base)?;
         }
         let span = self.span();
         self.fail(say::too_deep(span))
@@ -274,6 +320,42 @@ impl Parser<'_, '_> {
         self.close("]", "bracket", opener)?;
         let span = self.exprs[base].span.to(self.last_span());
         Ok(self.node(kind, span))
+    }
+
+    /// `'{a, b}`, `'{0: a, default: b}`, `'{high: a, low: b}`.
+    fn pattern(&mut self) -> Parse<NodeId> {
+        let opener = self.expect("{")?;
+        let mut list = Vec::new();
+        loop {
+            let key = match self.peek() {
+                TokenKind::Keyword("default") => {
+                    self.advance();
+                    self.expect(":")?;
+                    Some(PatternKey::Default)
+                }
+                TokenKind::Name(name) if matches!(self.peek_at(1), TokenKind::Symbol(":")) => {
+                    let name = Ident { name: name.clone(), span: self.span() };
+                    self.advance();
+                    self.advance();
+                    Some(PatternKey::Name(name))
+                }
+                _ => None,
+            };
+            let mut value = self.expression()?;
+            let key = if key.is_none() && self.eat(":") {
+                let index = std::mem::replace(&mut value, self.expression()?);
+                Some(PatternKey::Index(index))
+            } else {
+                key
+            };
+            list.push((key, value));
+            if !self.eat(",") {
+                break;
+            }
+        }
+        self.close("}", "brace", opener)?;
+        let span = opener.to(self.last_span());
+        Ok(self.node(NodeKind::Pattern(list), span))
     }
 
     fn braces(&mut self) -> Parse<NodeId> {

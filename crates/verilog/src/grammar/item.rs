@@ -4,7 +4,9 @@ use super::module::{data_kind, direction};
 use super::{Parse, Parser};
 use crate::diagnostics as say;
 use crate::lexer::TokenKind;
-use crate::tree::{AlwaysKind, Binary, Connection, Declaration, Gate, Instance, Item, NodeId, NodeKind, Routine};
+use crate::tree::{
+    AlwaysKind, Binary, Connection, Declaration, Gate, Instance, Item, NodeId, NodeKind, Packed, Routine,
+};
 
 const GATES: [&str; 12] =
     ["and", "nand", "or", "nor", "xor", "xnor", "buf", "not", "bufif0", "bufif1", "notif0", "notif1"];
@@ -57,7 +59,20 @@ impl Parser<'_, '_> {
             TokenKind::Keyword("for" | "if" | "begin") => self.generate(items),
             TokenKind::Keyword("case") => self.nested(|p| p.generate_case(items)),
             TokenKind::Keyword("casex" | "casez") => self.unread_until("endcase", "A generate casez", items),
-            TokenKind::Keyword("specify") => self.unread_until("endspecify", "A specify block", items),
+            TokenKind::Keyword("specify") => {
+                // Delays of paths only: no logic.
+                self.skip_to(&["endspecify", "endmodule"]);
+                self.eat_keyword("endspecify");
+                Ok(())
+            }
+            TokenKind::Keyword("import") => self.import(items),
+            TokenKind::Keyword("defparam") => self.defparam(items),
+            TokenKind::Keyword("struct") => {
+                let mut head = self.port_head()?;
+                self.declared_names(&mut head, start)?;
+                items.push(Item::Declaration(head));
+                Ok(())
+            }
             TokenKind::Keyword("typedef") => self.typedef(items),
             TokenKind::Keyword("enum") => self.enum_variables(items),
             TokenKind::Name(_) if self.at_named_type() => {
@@ -66,7 +81,7 @@ impl Parser<'_, '_> {
                 items.push(Item::Declaration(head));
                 Ok(())
             }
-            TokenKind::Keyword("struct" | "union" | "defparam" | "pullup" | "pulldown") => {
+            TokenKind::Keyword("union" | "pullup" | "pulldown" | "force") => {
                 let what = self.found();
                 while !self.eat(";") {
                     if self.peek() == &TokenKind::End {
@@ -87,6 +102,10 @@ impl Parser<'_, '_> {
                 items.push(Item::Declaration(head));
                 Ok(())
             }
+            TokenKind::Keyword("else") if self.empty_branch.is_some() => {
+                let at = self.empty_branch.take().unwrap_or(start);
+                self.fail(say::empty_branch(at))
+            }
             TokenKind::Keyword(k @ ("end" | "endcase" | "endfunction" | "endtask" | "else" | "endgenerate")) => {
                 self.fail(say::stray_end(k, start))
             }
@@ -99,6 +118,24 @@ impl Parser<'_, '_> {
                 self.fail(say::expected("a declaration, `assign` or a block", &found, start))
             }
         }
+    }
+
+    /// `defparam u1.WIDTH = 4, u2.WIDTH = 8;`
+    fn defparam(&mut self, items: &mut Vec<Item>) -> Parse<()> {
+        self.advance();
+        loop {
+            let mut path = vec![self.name("an instance's name")?];
+            while self.eat(".") {
+                path.push(self.name("a parameter's name")?);
+            }
+            self.expect("=")?;
+            let value = self.expression()?;
+            items.push(Item::Defparam { path, value });
+            if !self.eat(",") {
+                break;
+            }
+        }
+        self.semicolon()
     }
 
     fn unread_until(&mut self, end: &'static str, what: &str, items: &mut Vec<Item>) -> Parse<()> {
@@ -114,10 +151,7 @@ impl Parser<'_, '_> {
         if self.at_symbol("(") && matches!(self.peek_at(1), TokenKind::Keyword(_)) {
             self.strength()?;
         }
-        let delayed = self.at_symbol("#");
-        if delayed {
-            self.delay()?;
-        }
+        let delay = if self.at_symbol("#") { Some(self.delay()?) } else { None };
         loop {
             let start = self.span();
             let target = self.target()?;
@@ -135,7 +169,7 @@ impl Parser<'_, '_> {
             }
             self.expect("=")?;
             let value = self.expression()?;
-            items.push(Item::Assign { target, value, delayed, span: start.to(self.last_span()) });
+            items.push(Item::Assign { target, value, delay, span: start.to(self.last_span()) });
             if !self.eat(",") {
                 break;
             }
@@ -153,9 +187,9 @@ impl Parser<'_, '_> {
 
     fn parameters(&mut self, items: &mut Vec<Item>) -> Parse<()> {
         let local = self.eat_any(&["parameter", "localparam"]) == Some("localparam");
-        let (signed, range) = self.parameter_type()?;
+        let ty = self.parameter_type()?;
         loop {
-            items.push(Item::Parameter(self.parameter_value(local, signed, range.clone())?));
+            items.push(Item::Parameter(self.parameter_value(local, ty.clone())?));
             if !self.eat(",") {
                 break;
             }
@@ -168,15 +202,13 @@ impl Parser<'_, '_> {
         if self.at_symbol("(") && matches!(self.peek_at(1), TokenKind::Keyword(_)) {
             self.strength()?;
         }
-        if self.at_symbol("#") {
-            self.delay()?;
-        }
+        let delay = if self.at_symbol("#") { Some(self.delay()?) } else { None };
         loop {
             let start = self.span();
             let name = if matches!(self.peek(), TokenKind::Name(_)) { Some(self.name("a gate's name")?) } else { None };
             let array = self.optional_range()?;
             let terminals = self.arguments()?;
-            items.push(Item::Gate(Gate { kind, name, array, terminals, span: start.to(self.last_span()) }));
+            items.push(Item::Gate(Gate { delay, kind, name, array, terminals, span: start.to(self.last_span()) }));
             if !self.eat(",") {
                 break;
             }
@@ -186,6 +218,37 @@ impl Parser<'_, '_> {
 
     fn instance_or_statement(&mut self, items: &mut Vec<Item>) -> Parse<()> {
         let start = self.span();
+        const WORDS: [&str; 14] = [
+            "assign",
+            "always",
+            "initial",
+            "input",
+            "output",
+            "inout",
+            "wire",
+            "reg",
+            "logic",
+            "integer",
+            "parameter",
+            "endmodule",
+            "localparam",
+            "generate",
+        ];
+        let third_opens = matches!(self.peek_at(2), TokenKind::Symbol("(" | "["));
+        let odd = match self.peek_at(1) {
+            TokenKind::Name(_) => !third_opens,
+            TokenKind::Symbol("@" | "[") | TokenKind::End | TokenKind::Keyword("begin" | "module") => true,
+            _ => false,
+        };
+        if odd && let Some(told) = self.misspelt(&WORDS) {
+            return self.fail(told);
+        }
+        if let Some(at) = self.empty_branch.take() {
+            let assigns = matches!(self.peek_at(1), TokenKind::Symbol("=" | "<="));
+            if assigns {
+                return self.fail(say::empty_branch(at));
+            }
+        }
         let is_assignment = matches!(self.peek_at(1), TokenKind::Symbol("=" | "<=" | "[" | "==" | "+="));
         if is_assignment {
             return self.fail(say::statement_outside(start));
@@ -270,6 +333,11 @@ impl Parser<'_, '_> {
                 list.push(Connection { port: None, value: Some(value), span: start.to(self.last_span()) });
             }
             if !self.eat(",") {
+                if self.at_symbol(".") {
+                    let after = self.last_span();
+                    self.report(say::missing_comma(after));
+                    continue;
+                }
                 break;
             }
         }
@@ -381,11 +449,12 @@ impl Parser<'_, '_> {
     fn routine(&mut self) -> Parse<Routine> {
         let start = self.span();
         let is_function = self.advance().kind == TokenKind::Keyword("function");
-        self.eat_keyword("automatic");
+        if !self.eat_keyword("automatic") && matches!(self.peek(), TokenKind::Name(n) if n == "static") {
+            self.advance();
+        }
         let mut result = None;
-        if is_function {
+        if is_function && !self.eat_keyword("void") {
             let mut head = self.port_head()?;
-            self.eat_keyword("void");
             head.span = start;
             result = Some(head);
         }
@@ -409,6 +478,14 @@ impl Parser<'_, '_> {
                     self.declared_names(&mut head, at)?;
                     declarations.push(head);
                 }
+                TokenKind::Name(_) if self.at_named_type() => {
+                    let mut head = self.port_head()?;
+                    self.declared_names(&mut head, at)?;
+                    declarations.push(head);
+                }
+                TokenKind::Keyword("automatic") => {
+                    self.advance();
+                }
                 _ => body.push(self.statement()?),
             }
         }
@@ -426,7 +503,7 @@ impl Parser<'_, '_> {
         let mut head: Option<Declaration> = None;
         loop {
             let start = self.span();
-            if matches!(self.peek(), TokenKind::Keyword(_)) || self.at_symbol("[") {
+            if matches!(self.peek(), TokenKind::Keyword(_)) || self.at_symbol("[") || self.at_named_type() {
                 let mut new = self.port_head()?;
                 if new.direction.is_none() {
                     new.direction = head.as_ref().and_then(|h| h.direction).or(Some(crate::tree::PortDirection::Input));
@@ -437,8 +514,7 @@ impl Parser<'_, '_> {
             let mut declaration = head.clone().unwrap_or(Declaration {
                 direction: Some(crate::tree::PortDirection::Input),
                 kind: None,
-                signed: false,
-                range: None,
+                ty: Packed::default(),
                 names: Vec::new(),
                 span: start,
             });

@@ -8,10 +8,10 @@ mod statement;
 mod types;
 
 use crate::diagnostics as say;
-use crate::lexer::{Token, TokenKind};
-use crate::tree::{Ident, Module, Node, NodeId, NodeKind};
+use crate::lexer::{Mark, Token, TokenKind};
+use crate::tree::{Ident, Item, Module, Node, NodeId, NodeKind, Packed};
 use base::{Arena, Budget, Diagnostic, FileId, Span};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 pub(crate) struct Parser<'t, 'b> {
     tokens: &'t [Token],
@@ -22,9 +22,49 @@ pub(crate) struct Parser<'t, 'b> {
     budget: &'b mut Budget,
     exprs: Arena<NodeId, Node>,
     /// Types of one's own in the module at work.
-    types: BTreeMap<String, types::NamedType>,
+    types: BTreeMap<String, Packed>,
     /// Where declarations before the modules stand.
     shared: Vec<usize>,
+    /// What the packages of all files hold.
+    packages: &'t Packages,
+    /// Packages whose names the module at work sees.
+    imported: BTreeSet<String>,
+    /// What `package::name` brought in and stands nowhere yet.
+    pending: Vec<Item>,
+    /// Directives by the token they stand before.
+    marks: &'t [(usize, Mark)],
+    /// Time unit of modules without a time scale of their own.
+    default_unit: u64,
+    /// A `;` right behind the condition of the last `if`.
+    empty_branch: Option<Span>,
+    /// Inside a sensitivity list.
+    in_events: bool,
+}
+
+/// The tokens of each package by its name, from behind its head to before its end.
+pub(crate) type Packages = BTreeMap<String, Vec<Token>>;
+
+/// The packages of a file.
+pub(crate) fn packages(tokens: &[Token]) -> Packages {
+    let mut found = Packages::new();
+    let mut at = 0;
+    while at < tokens.len() {
+        if tokens[at].kind == TokenKind::Keyword("package")
+            && let Some(TokenKind::Name(name)) = tokens.get(at + 1).map(|t| &t.kind)
+        {
+            let start = tokens[at..].iter().position(|t| t.kind == TokenKind::Symbol(";")).map_or(at, |i| at + i + 1);
+            let rest = tokens.get(start..).unwrap_or_default();
+            let stop = |t: &Token| matches!(t.kind, TokenKind::Keyword("endpackage") | TokenKind::End);
+            let length = rest.iter().position(stop).unwrap_or(rest.len());
+            let mut body = rest[..length].to_vec();
+            let span = rest.get(length).map_or(tokens[at].span, |t| t.span);
+            body.push(Token { kind: TokenKind::End, span });
+            found.insert(name.clone(), body);
+            at = start + length;
+        }
+        at += 1;
+    }
+    found
 }
 
 /// The parser has lost its way; the fault has been told.
@@ -32,9 +72,23 @@ pub(crate) struct Lost;
 
 type Parse<T> = Result<T, Lost>;
 
-pub(crate) fn parse_file(file: FileId, tokens: &[Token], budget: &mut Budget) -> (Vec<Module>, Vec<Diagnostic>) {
+pub(crate) fn parse_file<'t>(
+    file: FileId,
+    tokens: &'t [Token],
+    marks: &'t [(usize, Mark)],
+    packages: &'t Packages,
+    default_unit: u64,
+    budget: &mut Budget,
+) -> (Vec<Module>, Vec<Diagnostic>) {
     let mut parser = Parser {
         tokens,
+        packages,
+        marks,
+        default_unit,
+        empty_branch: None,
+        in_events: false,
+        imported: BTreeSet::new(),
+        pending: Vec::new(),
         at: 0,
         diagnostics: Vec::new(),
         broken: false,
@@ -44,9 +98,20 @@ pub(crate) fn parse_file(file: FileId, tokens: &[Token], budget: &mut Budget) ->
         shared: Vec::new(),
     };
     let mut modules = Vec::new();
+    let has_package = tokens.iter().any(|t| t.kind == TokenKind::Keyword("package"));
+    let mut furthest = None;
     while parser.peek() != &TokenKind::End {
+        // Whatever goes wrong, each turn gets on.
+        if furthest.is_some_and(|at| parser.at <= at) {
+            parser.advance();
+        }
+        furthest = Some(parser.at);
+        if parser.peek() == &TokenKind::End {
+            break;
+        }
         if parser.at_keyword("module") || parser.at_keyword("macromodule") {
             parser.exprs = Arena::new();
+            parser.empty_branch = None;
             if let Ok(module) = parser.module() {
                 modules.push(module);
             } else {
@@ -55,22 +120,39 @@ pub(crate) fn parse_file(file: FileId, tokens: &[Token], budget: &mut Budget) ->
             }
         } else if parser.at_symbol(";") {
             parser.at += 1;
+        } else if parser.at_keyword("primitive") {
+            let span = parser.span();
+            parser.report(say::not_understood_yet("A primitive of one's own", span));
+            parser.broken = true;
+            parser.skip_to(&["endprimitive", "module"]);
+            parser.eat_keyword("endprimitive");
         } else if parser.file_item() {
         } else {
             let span = parser.span();
             let found = parser.found();
-            parser.report(say::outside_module(&found, span));
+            let told = parser.misspelt(&["module", "package", "typedef"]);
+            parser.report(told.unwrap_or_else(|| say::outside_module(&found, span)));
             parser.broken = true;
             parser.skip_to(&["module", "macromodule"]);
         }
     }
-    if modules.is_empty() && parser.diagnostics.is_empty() {
+    if modules.is_empty() && parser.diagnostics.is_empty() && !has_package {
         parser.report(say::no_module(Span::new(file, 0, 0)));
     }
     (modules, parser.diagnostics)
 }
 
 impl<'t> Parser<'t, '_> {
+    /// Time unit and whether undeclared names are wires, for what begins at the cursor.
+    fn directives(&self) -> ((u64, u64), bool) {
+        let before = self.marks.iter().take_while(|(at, _)| *at <= self.at);
+        let default = (self.default_unit, self.default_unit);
+        before.fold((default, true), |(scale, nets), (_, mark)| match mark {
+            Mark::Timescale(unit, precision) => ((*unit, *precision), nets),
+            Mark::ImplicitNets(nets) => (scale, *nets),
+        })
+    }
+
     fn peek(&self) -> &'t TokenKind {
         self.peek_at(0)
     }
@@ -187,9 +269,20 @@ impl<'t> Parser<'t, '_> {
         self.fail(say::expected("`;`", &found, span))
     }
 
+    /// The word of the language that a name at the cursor was probably meant to be.
+    fn misspelt(&self, words: &[&'static str]) -> Option<Diagnostic> {
+        let TokenKind::Name(name) = self.peek() else { return None };
+        let near = base::nearest(name, words.iter().copied())?;
+        Some(say::misspelt_word(name, near, self.span()))
+    }
+
     fn name(&mut self, what: &str) -> Parse<Ident> {
         let span = self.span();
         match self.peek() {
+            TokenKind::Number(_) if matches!(self.peek_at(1), TokenKind::Name(_) | TokenKind::Keyword(_)) => {
+                let whole = span.to(self.tokens[(self.at + 1).min(self.tokens.len() - 1)].span);
+                self.fail(say::bad_name("A word that begins with a digit", whole))
+            }
             TokenKind::Name(name) => {
                 self.advance();
                 Ok(Ident { name: name.clone(), span })

@@ -3,7 +3,9 @@
 use super::{Lost, Parse, Parser};
 use crate::diagnostics as say;
 use crate::lexer::TokenKind;
-use crate::tree::{DataKind, Declaration, DeclaredName, Ident, Item, Module, Parameter, PortDirection, Range};
+use crate::tree::{
+    Binary, DataKind, Declaration, DeclaredName, Ident, Item, Module, NodeKind, Packed, Parameter, PortDirection, Range,
+};
 use base::Span;
 
 pub(super) fn direction(keyword: &str) -> Option<PortDirection> {
@@ -23,7 +25,7 @@ pub(super) fn data_kind(keyword: &str) -> Option<DataKind> {
         "supply0" => DataKind::Supply0,
         "supply1" => DataKind::Supply1,
         "reg" => DataKind::Reg,
-        "logic" | "bit" => DataKind::Logic,
+        "logic" | "bit" | "byte" | "shortint" | "longint" => DataKind::Logic,
         "integer" | "int" => DataKind::Integer,
         "time" => DataKind::Time,
         "real" | "realtime" => DataKind::Real,
@@ -35,10 +37,19 @@ pub(super) fn data_kind(keyword: &str) -> Option<DataKind> {
 
 impl Parser<'_, '_> {
     pub(super) fn module(&mut self) -> Parse<Module> {
+        let ((unit, precision), implicit_nets) = self.directives();
         let start = self.advance().span;
+        self.eat_keyword("automatic");
         let name = self.name("the module's name")?;
+        if self.at_symbol("-") {
+            let span = name.span.to(self.span());
+            return self.fail(say::bad_name(&format!("{}-…", name.name), span));
+        }
         let mut items = Vec::new();
         self.shared_items(&mut items)?;
+        while self.at_keyword("import") {
+            self.import(&mut items)?;
+        }
         if self.eat("#") {
             self.parameter_ports(&mut items)?;
         }
@@ -73,8 +84,13 @@ impl Parser<'_, '_> {
                 }
             }
         }
+        let mut imported = std::mem::take(&mut self.pending);
+        if !imported.is_empty() {
+            imported.append(&mut items);
+            items = imported;
+        }
         let exprs = std::mem::take(&mut self.exprs);
-        Ok(Module { name, header, port_names, items, exprs })
+        Ok(Module { name, header, port_names, items, exprs, unit, precision, implicit_nets })
     }
 
     fn parameter_ports(&mut self, items: &mut Vec<Item>) -> Parse<()> {
@@ -83,14 +99,15 @@ impl Parser<'_, '_> {
             return Ok(());
         }
         let mut local = false;
-        let mut signed = false;
-        let mut range = None;
+        let mut ty = Packed::default();
         loop {
             if let Some(word) = self.eat_any(&["parameter", "localparam"]) {
                 local = word == "localparam";
-                (signed, range) = self.parameter_type()?;
+                ty = self.parameter_type()?;
+            } else if matches!(self.peek(), TokenKind::Keyword(_)) {
+                ty = self.parameter_type()?;
             }
-            items.push(Item::Parameter(self.parameter_value(local, signed, range.clone())?));
+            items.push(Item::Parameter(self.parameter_value(local, ty.clone())?));
             if !self.eat(",") {
                 break;
             }
@@ -99,20 +116,28 @@ impl Parser<'_, '_> {
     }
 
     /// `signed [7:0]`, `integer` and the like behind `parameter`.
-    pub(super) fn parameter_type(&mut self) -> Parse<(bool, Option<Range>)> {
+    pub(super) fn parameter_type(&mut self) -> Parse<Packed> {
+        if self.at_named_type()
+            && let Some(ty) = self.named_type()?
+        {
+            return Ok(ty);
+        }
         let mut signed = self
-            .eat_any(&["integer", "int", "real", "time", "logic", "bit", "reg"])
-            .is_some_and(|k| k == "integer" || k == "int");
+            .eat_any(&["integer", "int", "byte", "shortint", "longint", "real", "time", "logic", "bit", "reg"])
+            .is_some_and(|k| matches!(k, "integer" | "int" | "byte" | "shortint" | "longint"));
         signed |= self.eat_keyword("signed");
         self.eat_keyword("unsigned");
-        Ok((signed, self.optional_range()?))
+        let mut ty = self.packed_ranges()?;
+        ty.signed = signed;
+        Ok(ty)
     }
 
-    pub(super) fn parameter_value(&mut self, local: bool, signed: bool, range: Option<Range>) -> Parse<Parameter> {
+    pub(super) fn parameter_value(&mut self, local: bool, ty: Packed) -> Parse<Parameter> {
         let name = self.name("the parameter's name")?;
+        let dimensions = self.dimensions()?;
         self.expect("=")?;
         let value = self.expression()?;
-        Ok(Parameter { name, local, signed, range, value })
+        Ok(Parameter { name, local, ty, dimensions, value })
     }
 
     fn ports(&mut self, names: &mut Vec<Ident>, items: &mut Vec<Item>) -> Parse<()> {
@@ -173,33 +198,89 @@ impl Parser<'_, '_> {
                 continue;
             }
             if !self.eat(",") {
+                let declares = matches!(self.peek(), TokenKind::Keyword(k) if direction(k).is_some());
+                if declares || matches!(self.peek(), TokenKind::Name(_)) && !self.at_symbol(")") {
+                    if let Some(told) = self.misspelt_direction() {
+                        return self.fail(told);
+                    }
+                    let after = self.last_span();
+                    self.report(say::missing_comma(after));
+                    continue;
+                }
                 break;
             }
         }
         self.close(")", "port list", opener)
     }
 
+    /// `inptu a`: the name before the one at the cursor was meant as a direction.
+    fn misspelt_direction(&self) -> Option<base::Diagnostic> {
+        let before = &self.tokens[self.at.saturating_sub(1)];
+        let TokenKind::Name(name) = &before.kind else { return None };
+        let near = base::nearest(name, ["input", "output", "inout"])?;
+        Some(say::misspelt_word(name, near, before.span))
+    }
+
     /// Direction, kind, sign and range of a port.
     pub(super) fn port_head(&mut self) -> Parse<Declaration> {
         let start = self.span();
         let way = self.eat_any(&["input", "output", "inout"]).and_then(direction);
+        self.eat_keyword("var");
         let mut kind = None;
+        let mut kind_word = "";
         if let TokenKind::Keyword(k) = self.peek()
             && let Some(found) = data_kind(k)
         {
             self.advance();
+            kind_word = k;
             kind = Some(found);
         }
-        if kind.is_none()
-            && self.at_named_type()
-            && let Some((signed, range)) = self.named_type()
-        {
-            let kind = Some(DataKind::Logic);
-            return Ok(Declaration { direction: way, kind, signed, range, names: Vec::new(), span: start });
+        // `output wire logic x`, `input var logic x`: the second word says the same again.
+        if matches!(kind, Some(DataKind::Wire)) && self.eat_keyword("logic") {
+            kind = Some(DataKind::Wire);
         }
-        let signed = self.sign() || kind == Some(DataKind::Integer);
-        let range = self.optional_range()?;
-        Ok(Declaration { direction: way, kind, signed, range, names: Vec::new(), span: start.to(self.last_span()) })
+        if matches!(self.peek(), TokenKind::Keyword("vectored" | "scalared" | "var")) {
+            self.advance();
+        }
+        let structure = self.at_keyword("struct");
+        if structure || self.at_named_type() {
+            let found = if structure { Some(self.structure()?) } else { self.named_type()? };
+            if let Some(mut ty) = found {
+                let around = self.packed_ranges()?;
+                ty.outer.splice(0..0, around.outer.into_iter().chain(around.range));
+                let kind = kind.or(Some(DataKind::Logic));
+                return Ok(Declaration { direction: way, kind, ty, names: Vec::new(), span: start });
+            }
+        }
+        let bits = match kind_word {
+            "byte" => Some(8),
+            "shortint" => Some(16),
+            "longint" => Some(64),
+            _ => None,
+        };
+        let unsigned = self.at_keyword("unsigned");
+        let signed = self.sign() || (kind == Some(DataKind::Integer) || bits.is_some()) && !unsigned;
+        let mut ty = self.packed_ranges()?;
+        ty.signed = signed;
+        if let Some(bits) = bits {
+            let (left, right) = (self.number(bits - 1), self.number(0));
+            ty.range = Some(Range { left, right, span: start });
+        }
+        Ok(Declaration { direction: way, kind, ty, names: Vec::new(), span: start.to(self.last_span()) })
+    }
+
+    /// `[1:0][7:0]`: the last bounds are those of the innermost vector.
+    pub(super) fn packed_ranges(&mut self) -> Parse<Packed> {
+        let mut outer = Vec::new();
+        while self.at_symbol("[") {
+            outer.push(self.range()?);
+            if outer.len() > 6 {
+                let span = self.span();
+                return self.fail(say::too_deep(span));
+            }
+        }
+        let range = outer.pop();
+        Ok(Packed { signed: false, range, outer, fields: None })
     }
 
     pub(super) fn sign(&mut self) -> bool {
@@ -212,12 +293,7 @@ impl Parser<'_, '_> {
         if !self.at_symbol("[") {
             return Ok(None);
         }
-        let range = self.range()?;
-        if self.at_symbol("[") {
-            let span = self.span();
-            return self.fail(say::not_understood_yet("A vector of vectors", span));
-        }
-        Ok(Some(range))
+        Ok(Some(self.range()?))
     }
 
     pub(super) fn range(&mut self) -> Parse<Range> {
@@ -236,9 +312,25 @@ impl Parser<'_, '_> {
     pub(super) fn dimensions(&mut self) -> Parse<Vec<Range>> {
         let mut list = Vec::new();
         while self.at_symbol("[") {
-            list.push(self.range()?);
+            list.push(self.dimension()?);
         }
         Ok(list)
+    }
+
+    /// Bounds, or a number of elements: `[4]` stands for `[0:3]`.
+    fn dimension(&mut self) -> Parse<Range> {
+        let at = self.at;
+        let opener = self.expect("[")?;
+        let count = self.expression()?;
+        if !self.at_symbol("]") {
+            self.at = at;
+            return self.range();
+        }
+        self.advance();
+        let span = opener.to(self.last_span());
+        let (left, one) = (self.number(0), self.number(1));
+        let right = self.node(NodeKind::Binary(Binary::Sub, count, one), span);
+        Ok(Range { left, right, span })
     }
 
     /// The names of a declaration, up to and with the `;`.

@@ -23,6 +23,7 @@ impl Parser<'_, '_> {
         self.statement().map(Box::new)
     }
 
+    #[expect(clippy::too_many_lines, reason = "an arm for each kind of statement")]
     fn statement_inner(&mut self) -> Parse<Stmt> {
         let start = self.span();
         let kind = match self.peek() {
@@ -36,9 +37,22 @@ impl Parser<'_, '_> {
             }
             TokenKind::Keyword("begin") => self.block("end")?,
             TokenKind::Keyword("fork") => self.fork(),
-            TokenKind::Keyword("unique") => {
+            TokenKind::Keyword("unique" | "unique0" | "priority") => {
                 self.advance();
                 return self.statement();
+            }
+            TokenKind::Keyword(word @ ("break" | "continue")) => {
+                self.advance();
+                self.semicolon()?;
+                if *word == "break" { StmtKind::Break } else { StmtKind::Continue }
+            }
+            TokenKind::Keyword("do") => self.do_while()?,
+            TokenKind::Keyword("assert") => self.assertion()?,
+            TokenKind::Symbol("->") => {
+                self.advance();
+                let name = self.name("an event")?;
+                self.semicolon()?;
+                StmtKind::Trigger(name)
             }
             TokenKind::Keyword("if") => self.if_chain()?,
             TokenKind::Keyword("case" | "casez" | "casex") => self.case()?,
@@ -103,6 +117,31 @@ impl Parser<'_, '_> {
         Ok(Stmt { kind, span: start.to(self.last_span()) })
     }
 
+    /// `do … while (c);`: the body once, and then as long as the condition holds.
+    fn do_while(&mut self) -> Parse<StmtKind> {
+        self.advance();
+        let body = self.boxed()?;
+        if !self.eat_keyword("while") {
+            let (found, span) = (self.found(), self.span());
+            return self.fail(say::expected("`while` and the condition", &found, span));
+        }
+        let condition = self.condition()?;
+        self.semicolon()?;
+        let span = body.span;
+        let again = Stmt { kind: StmtKind::While { condition, body: body.clone() }, span };
+        Ok(StmtKind::Block { label: None, declarations: Vec::new(), body: vec![*body, again] })
+    }
+
+    /// `assert (c);`, `assert (c) else $error("…");`
+    fn assertion(&mut self) -> Parse<StmtKind> {
+        self.advance();
+        let condition = self.condition()?;
+        let empty = Stmt { kind: StmtKind::Empty, span: self.span() };
+        let then = if self.at_keyword("else") { Box::new(empty) } else { self.boxed()? };
+        let otherwise = if self.eat_keyword("else") { Some(self.boxed()?) } else { None };
+        Ok(StmtKind::Assert { condition, then, otherwise })
+    }
+
     /// `if … else if … else`, read in a loop and joined from its end, so that long chains don't nest.
     fn if_chain(&mut self) -> Parse<StmtKind> {
         let mut chain = Vec::new();
@@ -113,6 +152,9 @@ impl Parser<'_, '_> {
                 return self.fail(say::too_deep(start));
             }
             let condition = self.condition()?;
+            if self.at_symbol(";") && !matches!(self.peek_at(1), TokenKind::Keyword("else")) {
+                self.empty_branch = Some(self.span());
+            }
             chain.push((start, condition, self.boxed()?));
             if !self.eat_keyword("else") {
                 break;
@@ -144,6 +186,12 @@ impl Parser<'_, '_> {
                 | TokenKind::End => {
                     return self.fail(say::unclosed("`begin`", end, opener, at));
                 }
+                TokenKind::Keyword("else") => {
+                    if let Some(at) = self.empty_branch.take() {
+                        return self.fail(say::empty_branch(at));
+                    }
+                    return self.fail(say::unclosed("`begin`", end, opener, at));
+                }
                 // An item where a statement should be: the block was not closed before it.
                 TokenKind::Keyword("assign" | "always_comb" | "always_ff" | "always_latch" | "input" | "output") => {
                     if self.at_keyword("assign") {
@@ -151,6 +199,14 @@ impl Parser<'_, '_> {
                     } else {
                         return self.fail(say::unclosed("`begin`", end, opener, at));
                     }
+                }
+                TokenKind::Keyword("automatic") if body.is_empty() => {
+                    self.advance();
+                }
+                TokenKind::Name(_) if body.is_empty() && self.at_named_type() => {
+                    let mut head = self.port_head()?;
+                    self.declared_names(&mut head, at)?;
+                    declarations.push(head);
                 }
                 TokenKind::Keyword(k) if body.is_empty() && data_kind(k).is_some() => {
                     let mut head = self.port_head()?;
@@ -185,7 +241,8 @@ impl Parser<'_, '_> {
                 let kind = match &token.kind {
                     TokenKind::Number(n) => NodeKind::Number(n.clone()),
                     TokenKind::Name(n) => NodeKind::Name(Ident { name: n.clone(), span }),
-                    _ => NodeKind::Real,
+                    TokenKind::Real(r) => NodeKind::Real(*r),
+                    _ => NodeKind::Missing,
                 };
                 Ok(self.node(kind, span))
             }
@@ -205,9 +262,7 @@ impl Parser<'_, '_> {
             return Ok(Control::Star);
         }
         if !self.at_symbol("(") {
-            let name = self.name("an event")?;
-            let span = name.span;
-            let node = self.node(NodeKind::Name(name), span);
+            let node = self.target()?;
             return Ok(Control::Events(vec![(EdgeKind::Any, node)]));
         }
         let opener = self.expect("(")?;
@@ -222,7 +277,10 @@ impl Parser<'_, '_> {
                 Some(_) => EdgeKind::Falling,
                 None => EdgeKind::Any,
             };
-            events.push((edge, self.expression()?));
+            self.in_events = true;
+            let event = self.expression();
+            self.in_events = false;
+            events.push((edge, event?));
             if !self.eat_keyword("or") && !self.eat(",") {
                 break;
             }
@@ -346,6 +404,17 @@ impl Parser<'_, '_> {
     }
 
     fn assignment_or_call(&mut self) -> Parse<StmtKind> {
+        if matches!(self.peek(), TokenKind::Name(n) if n == "elseif" || n == "elsif" || n == "elif") {
+            let TokenKind::Name(found) = self.peek() else { return Ok(StmtKind::Empty) };
+            let told = say::misspelt_word(found, "else if", self.span());
+            return self.fail(told);
+        }
+        if matches!((self.peek(), self.peek_at(1)), (TokenKind::Name(_), TokenKind::Name(_)))
+            && matches!(self.peek_at(2), TokenKind::Symbol("("))
+        {
+            let at = self.span();
+            return self.fail(say::instance_in_block(at));
+        }
         let is_call =
             matches!(self.peek(), TokenKind::Name(_)) && matches!(self.peek_at(1), TokenKind::Symbol("(" | ";"));
         if is_call {

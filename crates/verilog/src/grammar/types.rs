@@ -1,42 +1,52 @@
-//! `typedef` and `enum` (IEEE 1800-2017 6.18 and 6.19), and what stands before the modules of a file.
+//! `typedef`, `enum`, `struct packed` and packages (IEEE 1800-2017 6.18, 6.19, 7.2 and 26), and what stands before the
+//! modules of a file.
 
 use super::{Parse, Parser};
 use crate::diagnostics as say;
 use crate::lexer::{Number, TokenKind};
-use crate::tree::{Binary, DataKind, Declaration, Item, NodeKind, Parameter, Range};
+use crate::tree::{Binary, DataKind, Declaration, Field, Item, NodeId, NodeKind, Packed, Parameter, Range};
 use logic::LogicVector;
-
-/// A type of its own name: signed or not, and its bounds.
-#[derive(Clone, Debug)]
-pub(super) struct NamedType {
-    signed: bool,
-    range: Option<Range>,
-}
+use std::sync::Arc;
 
 impl Parser<'_, '_> {
-    /// True when a declaration with a type of one's own begins here: `state_t state;`.
+    /// True when a declaration with a type of one's own begins here: `state_t state;`, `state_t [1:0] pair;`,
+    /// `pkg::state_t state;`.
     pub(super) fn at_named_type(&self) -> bool {
-        matches!(self.peek(), TokenKind::Name(name) if self.types.contains_key(name))
-            && matches!(self.peek_at(1), TokenKind::Name(_))
+        let TokenKind::Name(name) = self.peek() else { return false };
+        if matches!(self.peek_at(1), TokenKind::Symbol("::")) {
+            return matches!(
+                (self.peek_at(2), self.peek_at(3)),
+                (TokenKind::Name(_), TokenKind::Name(_) | TokenKind::Symbol("["))
+            );
+        }
+        self.types.contains_key(name) && matches!(self.peek_at(1), TokenKind::Name(_) | TokenKind::Symbol("["))
     }
 
     /// Takes the type's name and says what it stands for.
-    pub(super) fn named_type(&mut self) -> Option<(bool, Option<Range>)> {
-        let TokenKind::Name(name) = self.peek() else { return None };
-        let found = self.types.get(name).cloned()?;
+    pub(super) fn named_type(&mut self) -> Parse<Option<Packed>> {
+        if matches!(self.peek_at(1), TokenKind::Symbol("::")) {
+            self.package_prefix()?;
+        }
+        let TokenKind::Name(name) = self.peek() else { return Ok(None) };
+        let Some(found) = self.types.get(name).cloned() else { return Ok(None) };
         self.advance();
-        Some((found.signed, found.range))
+        Ok(Some(found))
     }
 
-    /// `typedef enum logic [1:0] {A, B} state_t;`, `typedef logic [3:0] nibble_t;`
+    /// `typedef enum logic [1:0] {A, B} state_t;`, `typedef logic [3:0] nibble_t;`, `typedef struct packed {…} word_t;`
     pub(super) fn typedef(&mut self, items: &mut Vec<Item>) -> Parse<()> {
         let start = self.span();
         self.advance();
+        let known = self.at_named_type()
+            || matches!(self.peek(), TokenKind::Keyword(k) if super::module::data_kind(k).is_some() || *k == "struct");
         let found = if self.at_keyword("enum") {
             self.enumeration(items)?
-        } else if matches!(self.peek(), TokenKind::Keyword("logic" | "reg" | "bit" | "integer" | "int" | "wire")) {
+        } else if known {
             let head = self.port_head()?;
-            NamedType { signed: head.signed, range: head.range }
+            match head.kind {
+                Some(DataKind::Integer) => self.bits(31, true),
+                _ => head.ty,
+            }
         } else {
             let what = self.found();
             self.skip_declaration();
@@ -48,40 +58,74 @@ impl Parser<'_, '_> {
         self.semicolon()
     }
 
+    fn bits(&mut self, top: u64, signed: bool) -> Packed {
+        let (left, right, span) = (self.number(top), self.number(0), self.span());
+        Packed { signed, range: Some(Range { left, right, span }), outer: Vec::new(), fields: None }
+    }
+
+    /// `struct packed { logic [3:0] high; logic low; }`
+    pub(super) fn structure(&mut self) -> Parse<Packed> {
+        let start = self.advance().span;
+        if !self.eat_keyword("packed") {
+            return self.fail(say::not_understood_yet("A structure that is not packed", start));
+        }
+        let signed = self.sign();
+        let opener = self.expect("{")?;
+        let mut fields = Vec::new();
+        self.nested(|p| {
+            while !p.eat("}") {
+                let at = p.span();
+                if matches!(p.peek(), TokenKind::End | TokenKind::Keyword("endmodule")) {
+                    return p.fail(say::unclosed("structure", "}", opener, at));
+                }
+                let mut ignored = Vec::new();
+                let mut ty = if p.at_keyword("enum") {
+                    p.enumeration(&mut ignored)?
+                } else {
+                    let head = p.port_head()?;
+                    if head.kind == Some(DataKind::Integer) { p.bits(31, true) } else { head.ty }
+                };
+                p.pending.append(&mut ignored);
+                loop {
+                    let name = p.name("a field's name")?;
+                    fields.push(Field { name, ty: ty.clone() });
+                    if !p.eat(",") {
+                        break;
+                    }
+                }
+                ty.outer.clear();
+                p.semicolon()?;
+            }
+            Ok(())
+        })?;
+        Ok(Packed { signed, range: None, outer: Vec::new(), fields: Some(Arc::new(fields)) })
+    }
+
     /// `enum logic [1:0] {A, B} state, next;`
     pub(super) fn enum_variables(&mut self, items: &mut Vec<Item>) -> Parse<()> {
         let start = self.span();
-        let found = self.enumeration(items)?;
-        let mut head = Declaration {
-            direction: None,
-            kind: Some(DataKind::Logic),
-            signed: found.signed,
-            range: found.range,
-            names: Vec::new(),
-            span: start,
-        };
+        let ty = self.enumeration(items)?;
+        let mut head = Declaration { direction: None, kind: Some(DataKind::Logic), ty, names: Vec::new(), span: start };
         self.declared_names(&mut head, start)?;
         items.push(Item::Declaration(head));
         Ok(())
     }
 
     /// The list of an enumeration; its names become constants, each one more than the one before it.
-    fn enumeration(&mut self, items: &mut Vec<Item>) -> Parse<NamedType> {
+    fn enumeration(&mut self, items: &mut Vec<Item>) -> Parse<Packed> {
         self.advance();
-        let based = matches!(self.peek(), TokenKind::Keyword(_)) || self.at_symbol("[");
+        let based = matches!(self.peek(), TokenKind::Keyword(_)) || self.at_symbol("[") || self.at_named_type();
         let head = if based { Some(self.port_head()?) } else { None };
-        let signed = head.as_ref().is_none_or(|h| h.signed);
-        let span = self.span();
-        let range = match head {
-            Some(head) => head.range,
-            None => {
-                let (left, right) = (self.number(31), self.number(0));
-                Some(Range { left, right, span })
-            }
+        let ty = match head {
+            Some(head) if head.kind != Some(DataKind::Integer) => head.ty,
+            _ => self.bits(31, true),
         };
         let opener = self.expect("{")?;
         let mut before: Option<crate::tree::Ident> = None;
         loop {
+            if self.at_symbol("}") && before.is_some() {
+                break;
+            }
             let name = self.name("the name of a value")?;
             let value = if self.eat("=") {
                 self.expression()?
@@ -97,16 +141,17 @@ impl Parser<'_, '_> {
                 }
             };
             before = Some(name.clone());
-            items.push(Item::Parameter(Parameter { name, local: true, signed, range: range.clone(), value }));
+            let parameter = Parameter { name, local: true, ty: ty.clone(), dimensions: Vec::new(), value };
+            items.push(Item::Parameter(parameter));
             if !self.eat(",") {
                 break;
             }
         }
         self.close("}", "list of values", opener)?;
-        Ok(NamedType { signed, range })
+        Ok(ty)
     }
 
-    pub(super) fn number(&mut self, n: u64) -> crate::tree::NodeId {
+    pub(super) fn number(&mut self, n: u64) -> NodeId {
         let value = LogicVector::from_u64(32, n);
         let span = self.span();
         self.node(NodeKind::Number(Number { value, signed: true, unsized_: true, fill: false }), span)
@@ -127,17 +172,30 @@ impl Parser<'_, '_> {
         }
     }
 
-    /// Before the modules: types, constants and functions that every module of the file sees. False when nothing of
-    /// the kind stands here.
+    /// Before the modules: types, constants and functions that every module of the file sees, and packages. False when
+    /// nothing of the kind stands here.
     pub(super) fn file_item(&mut self) -> bool {
         let at = self.at;
         match self.peek() {
-            TokenKind::Keyword("typedef" | "parameter" | "localparam") => self.skip_declaration(),
+            TokenKind::Keyword("typedef" | "parameter" | "localparam" | "import") => self.skip_declaration(),
             TokenKind::Keyword("function" | "task") => {
                 self.skip_to(&["endfunction", "endtask", "module"]);
                 self.advance();
             }
-            TokenKind::Name(word) if word == "import" || word == "package" || word == "interface" => {
+            TokenKind::Keyword("package") => {
+                let opener = self.span();
+                self.skip_to(&["endpackage", "module"]);
+                if !self.eat_keyword("endpackage") {
+                    let here = self.span();
+                    self.report(say::unclosed("package", "endpackage", opener, here));
+                    self.broken = true;
+                }
+                if self.eat(":") {
+                    self.advance();
+                }
+                return true;
+            }
+            TokenKind::Name(word) if word == "interface" => {
                 let span = self.span();
                 self.report(say::not_understood_yet(&format!("`{word}`"), span));
                 self.broken = true;
@@ -153,12 +211,63 @@ impl Parser<'_, '_> {
     /// Reads what the file shares into a module, as if it stood at its beginning.
     pub(super) fn shared_items(&mut self, items: &mut Vec<Item>) -> Parse<()> {
         self.types.clear();
+        self.imported.clear();
         let here = self.at;
         for at in self.shared.clone() {
             self.at = at;
-            self.item(items)?;
+            if let Err(lost) = self.item(items) {
+                self.at = here;
+                return Err(lost);
+            }
         }
         self.at = here;
         Ok(())
+    }
+
+    /// `import pkg::*;`, `import a::x, b::*;`: everything of the package is seen, whichever name was asked for.
+    pub(super) fn import(&mut self, items: &mut Vec<Item>) -> Parse<()> {
+        self.advance();
+        loop {
+            let name = self.name("a package's name")?;
+            self.expect("::")?;
+            if !self.eat("*") {
+                self.name("a name of the package")?;
+            }
+            self.read_package(&name, items)?;
+            if !self.eat(",") {
+                break;
+            }
+        }
+        self.semicolon()
+    }
+
+    /// `pkg::` before a name.
+    pub(super) fn package_prefix(&mut self) -> Parse<()> {
+        let name = self.name("a package's name")?;
+        self.expect("::")?;
+        let mut items = Vec::new();
+        self.read_package(&name, &mut items)?;
+        self.pending.append(&mut items);
+        Ok(())
+    }
+
+    fn read_package(&mut self, name: &crate::tree::Ident, items: &mut Vec<Item>) -> Parse<()> {
+        if !self.imported.insert(name.name.clone()) {
+            return Ok(());
+        }
+        let packages = self.packages;
+        let Some(tokens) = packages.get(&name.name) else {
+            let near = base::nearest(&name.name, packages.keys().map(String::as_str)).map(str::to_owned);
+            return self.fail(say::unknown_package(&name.name, near.as_deref(), name.span));
+        };
+        let (outer, at) = (std::mem::replace(&mut self.tokens, tokens), std::mem::replace(&mut self.at, 0));
+        let result = self.nested(|p| {
+            while p.peek() != &TokenKind::End {
+                p.item(items)?;
+            }
+            Ok(())
+        });
+        (self.tokens, self.at) = (outer, at);
+        result
     }
 }

@@ -88,8 +88,11 @@ impl<'a> Lowering<'a, '_> {
 
     /// The value cut or extended to `width`, as the right side of an assignment; lost bits are worth a note.
     pub(super) fn expr_assigned(&mut self, context: &mut Context<'a>, root: NodeId, width: u32) -> ExprId {
-        let (value, size) = self.expr_at_least(context, root, width);
         let span = context.module.exprs[root].span;
+        if let NodeKind::Pattern(list) = &context.module.exprs[root].kind {
+            return self.pattern_by_width(context, list, width, span);
+        }
+        let (value, size) = self.expr_at_least(context, root, width);
         if size.width > width && self.loses_bits(context, root, value, width) {
             self.report(say::dropped_bits(width, size.width, span));
         }
@@ -130,7 +133,7 @@ impl<'a> Lowering<'a, '_> {
     pub(super) fn constant(&mut self, context: &mut Context<'a>, root: NodeId) -> (LogicVector, bool) {
         let before = self.diagnostics.len();
         let (value, size) = self.expr(context, root);
-        match design::fold(&self.design, value) {
+        match design::evaluate(&self.design, value, self.budget) {
             Some(constant) => (constant, size.signed),
             None => {
                 if self.diagnostics.len() == before {
@@ -323,13 +326,14 @@ impl<'a> Lowering<'a, '_> {
                 (self.constant_expr(value, span), Sized { width, signed: false })
             }
             NodeKind::Name(name) => self.name(context, name),
-            NodeKind::Path(path) => {
-                let text: Vec<&str> = path.iter().map(|p| p.name.as_str()).collect();
-                self.report(say::not_understood_yet(&format!("The hierarchical name `{}`", text.join(".")), span));
+            NodeKind::Path(_)
+            | NodeKind::Member { .. }
+            | NodeKind::Index { .. }
+            | NodeKind::Part { .. }
+            | NodeKind::IndexedPart { .. } => self.select_value(context, id),
+            NodeKind::Pattern(_) => {
+                self.report(say::pattern_without_target(span));
                 self.unknown(span)
-            }
-            NodeKind::Index { .. } | NodeKind::Part { .. } | NodeKind::IndexedPart { .. } => {
-                self.select_value(context, id)
             }
             NodeKind::Concat(parts) => self.concat(context, parts, span),
             NodeKind::Replicate { count, parts } => {
@@ -346,9 +350,11 @@ impl<'a> Lowering<'a, '_> {
             }
             NodeKind::Call { name, arguments } => self.call(context, name, arguments, span),
             NodeKind::System { name, arguments } => self.system(context, name, arguments, span),
-            NodeKind::Real => {
-                self.report(say::not_understood_yet("A real number in a design", span));
-                self.unknown(span)
+            NodeKind::Real(number) => {
+                // IEEE 1364-2005 4.9.2: a real number is rounded to the nearest whole one.
+                let whole = number.round().clamp(-2_147_483_648.0, 2_147_483_647.0) as i64;
+                let value = LogicVector::from_u64(32, whole.cast_unsigned());
+                (self.constant_expr(value, span), Sized { width: 32, signed: true })
             }
             _ => self.unknown(span),
         }
@@ -362,17 +368,21 @@ impl<'a> Lowering<'a, '_> {
         let span = name.span;
         match context.symbols.get(&name.name) {
             Some(Symbol::Signal(s)) => {
-                let (id, layout) = (s.id, s.layout);
+                let (id, signed) = (s.id, s.layout.signed);
                 let width = self.design.signal_width(id);
-                (self.push(ExprKind::Signal(id), width, span), Sized { width, signed: layout.signed })
+                (self.push(ExprKind::Signal(id), width, span), Sized { width, signed })
             }
             Some(Symbol::Variable { id, layout, .. }) => {
-                let (id, layout) = (*id, *layout);
+                let (id, signed) = (*id, layout.signed);
                 let width = self.design.type_width(self.design.variables[id].ty);
-                (self.push(ExprKind::Variable(id), width, span), Sized { width, signed: layout.signed })
+                (self.push(ExprKind::Variable(id), width, span), Sized { width, signed })
             }
-            Some(Symbol::Parameter { value, signed, .. }) => {
-                let (value, signed) = (value.clone(), *signed);
+            Some(Symbol::Event { id, .. }) => {
+                let id = *id;
+                (self.push(ExprKind::Signal(id), 1, span), Sized::BIT)
+            }
+            Some(Symbol::Parameter { value, layout, .. }) => {
+                let (value, signed) = (value.clone(), layout.signed);
                 let width = value.width();
                 (self.constant_expr(value, span), Sized { width, signed })
             }
@@ -400,12 +410,11 @@ impl<'a> Lowering<'a, '_> {
     }
 
     fn call(&mut self, context: &mut Context<'a>, name: &Ident, arguments: &[NodeId], span: Span) -> (ExprId, Sized) {
-        let Some(Symbol::Routine { id, .. }) = context.symbols.get(&name.name) else {
+        let Some(id) = context.symbols.routine(&name.name) else {
             let near = context.symbols.nearest(&name.name).map(str::to_owned);
             self.report(say::undeclared(&name.name, near.as_deref(), name.span));
             return self.unknown(span);
         };
-        let id = *id;
         let parameters = self.design.subprograms[id].parameters.clone();
         let Some(result) = self.design.subprograms[id].result else {
             self.report(say::not_a_value(&name.name, name.span));
@@ -441,6 +450,29 @@ impl<'a> Lowering<'a, '_> {
                 let (value, size) = self.expr(context, *value);
                 (self.resize(value, width, size.signed, span), Sized { width, ..size })
             }
+            ("urandom_range", [most, rest @ ..]) => {
+                let (most, _) = self.expr_at_least(context, *most, 32);
+                let most = self.resize(most, 32, false, span);
+                let zero = self.constant_expr(LogicVector::from_u64(32, 0), span);
+                let least = rest.first().map_or(zero, |l| {
+                    let (least, _) = self.expr_at_least(context, *l, 32);
+                    self.resize(least, 32, false, span)
+                });
+                let random = self.push(ExprKind::System(SystemFunction::Random), 32, span);
+                let binary = |op, left, right| ExprKind::Binary {
+                    op,
+                    signed: false,
+                    unknowns: Unknowns::Propagate,
+                    left,
+                    right,
+                };
+                let one = self.constant_expr(LogicVector::from_u64(32, 1), span);
+                let reach = self.push(binary(BinaryOp::Sub, most, least), 32, span);
+                let count = self.push(binary(BinaryOp::Add, reach, one), 32, span);
+                let rest = self.push(binary(BinaryOp::Rem, random, count), 32, span);
+                let value = self.push(binary(BinaryOp::Add, least, rest), 32, span);
+                (value, Sized { width: 32, signed: false })
+            }
             ("clog2", [value]) => {
                 let (value, _) = self.constant(context, *value);
                 let n = value.to_u64().unwrap_or(0);
@@ -454,7 +486,8 @@ impl<'a> Lowering<'a, '_> {
                 (self.constant_expr(value, span), Sized { width: 32, signed: true })
             }
             ("time" | "stime" | "realtime", _) => {
-                let value = self.push(ExprKind::System(SystemFunction::Time), 64, span);
+                let time = SystemFunction::Time(context.module.unit);
+                let value = self.push(ExprKind::System(time), 64, span);
                 (value, Sized { width: 64, signed: false })
             }
             ("random" | "urandom", _) => {

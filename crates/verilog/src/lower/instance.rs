@@ -51,7 +51,15 @@ impl<'a> Lowering<'a, '_> {
         for item in items {
             self.implicit_nets(context, item);
         }
-        for item in items {
+        let names_paths = context.module.exprs.iter().any(|(_, n)| matches!(n.kind, NodeKind::Path(_)));
+        let is_scope =
+            |item: &Item| matches!(item, Item::Instance(_) | Item::GenerateFor { .. } | Item::GenerateIf { .. });
+        // Hierarchical names need the instances to be there first.
+        for item in items.iter().filter(|i| names_paths && is_scope(i)) {
+            self.budget.spend(1)?;
+            self.item(context, item)?;
+        }
+        for item in items.iter().filter(|i| !names_paths || !is_scope(i)) {
             self.budget.spend(1)?;
             self.item(context, item)?;
         }
@@ -90,6 +98,7 @@ impl<'a> Lowering<'a, '_> {
         Stmt { kind: StmtKind::Assign { targets, value, mode: AssignMode::Blocking, delay: None }, span }
     }
 
+    #[expect(clippy::too_many_lines, reason = "an arm for each kind of item")]
     fn item(&mut self, context: &mut Context<'a>, item: &'a Item) -> Result<(), Exhausted> {
         match item {
             Item::Declaration(declaration) => {
@@ -100,7 +109,7 @@ impl<'a> Lowering<'a, '_> {
                         (name.value, is_wire, context.symbols.signal(&name.name.name))
                     {
                         let width = self.design.signal_width(symbol.id);
-                        let value = self.expr_assigned(context, value, width);
+                        let value = self.expr_as(context, value, &symbol.layout);
                         let storage = Storage::Signal(symbol.id);
                         let target = Target { storage, low: 0, width, element: None, span: name.name.span };
                         let body = vec![Self::drive(vec![target], value, declaration.span)];
@@ -108,13 +117,17 @@ impl<'a> Lowering<'a, '_> {
                     }
                 }
             }
-            Item::Parameter(_) | Item::Routine(_) => {}
-            Item::Assign { target, value, delayed, span } => {
+            Item::Parameter(_) | Item::Routine(_) | Item::Defparam { .. } => {}
+            Item::Assign { target, value, delay, span } => {
                 let targets = self.targets(context, *target, false);
                 let width = targets.as_ref().map_or(1, |t| t.iter().map(|t| t.width).sum());
-                let value = self.expr_assigned(context, *value, width);
+                let value = match self.whole_layout(context, *target).filter(|l| l.width() == width) {
+                    Some(layout) => self.expr_as(context, *value, &layout),
+                    None => self.expr_assigned(context, *value, width),
+                };
                 if let Some(targets) = targets {
-                    let delay = delayed.then_some(design::Delay { femtoseconds: 0, transport: false });
+                    let delay =
+                        delay.map(|d| design::Delay { amount: self.femtoseconds(context, d), transport: false });
                     let kind = StmtKind::Assign { targets, value, mode: AssignMode::Blocking, delay };
                     let body = vec![Stmt { kind, span: *span }];
                     self.process(context, ProcessKind::Assignment, None, body, *span);
@@ -134,7 +147,19 @@ impl<'a> Lowering<'a, '_> {
                 if matches!(kind, AlwaysKind::Comb | AlwaysKind::Latch) {
                     sensitivity = Sensitivity::Reads;
                 }
+                let mut late_assignment = None;
+                let plain =
+                    matches!(&sensitivity, Sensitivity::Events(e) if e.iter().all(|e| e.edge == design::Edge::Any));
+                if (process_kind == ProcessKind::Combinational || plain)
+                    && let Some((name, at)) = super::lint::first_nonblocking(context.module, inner)
+                {
+                    late_assignment = Some((name, at));
+                }
                 let body = self.statements(context, std::slice::from_ref(inner))?;
+                if let Some((name, at)) = late_assignment {
+                    let is_read = super::lint::reads_what_it_schedules(&self.design, &body);
+                    self.report(say::nonblocking_in_combinational(&name, is_read, at));
+                }
                 let process =
                     Process { scope: context.scope, kind: process_kind, name: None, sensitivity, body, span: *span };
                 self.design.processes.push(process);
@@ -179,7 +204,11 @@ impl<'a> Lowering<'a, '_> {
                 break;
             }
             context.symbols.enter();
-            let symbol = Symbol::Parameter { value: value.clone(), signed: true, span: variable.span };
+            let symbol = Symbol::Parameter {
+                value: value.clone(),
+                layout: super::scope::Layout::vector(logic::Shape::vector(31, 0), true),
+                span: variable.span,
+            };
             context.symbols.insert(&variable.name, symbol);
             let (go_on, _) = self.constant(context, *condition);
             let taken = go_on.bits().any(|b| b == Level::One);
@@ -226,8 +255,13 @@ impl<'a> Lowering<'a, '_> {
     /// Gate primitives (IEEE 1364-2005 clause 7): outputs first, then inputs.
     fn gate(&mut self, context: &mut Context<'a>, gate: &'a Gate) {
         let span = gate.span;
-        if let Some(array) = &gate.array {
-            self.report(say::not_understood_yet("An array of gates", array.span));
+        let delay = gate.delay.map(|d| self.femtoseconds(context, d));
+        let copies = match &gate.array {
+            Some(array) => self.shape(context, Some(array)).width(),
+            None => 1,
+        };
+        if copies > 4096 || self.budget.spend(u64::from(copies) * 100).is_err() {
+            self.report(say::budget("more than 4,096 gates in an array", span));
             return;
         }
         let name = gate.name.as_ref().map(|n| n.name.clone());
@@ -246,21 +280,33 @@ impl<'a> Lowering<'a, '_> {
                 return;
             }
         };
-        let inputs: Vec<ExprId> = inputs.iter().map(|node| self.condition_bit(context, *node)).collect();
-        let value = self.gate_value(gate.kind, &inputs, span);
-        for output in outputs {
-            if let Some(targets) = self.targets(context, *output, false) {
-                let width: u32 = targets.iter().map(|t| t.width).sum();
+        for position in 0..copies {
+            let part = Part { position, count: copies };
+            let values: Vec<ExprId> = inputs.iter().map(|node| self.condition_bit(context, *node, part)).collect();
+            let value = self.gate_value(gate.kind, &values, span);
+            for output in outputs {
+                let Some(mut targets) = self.targets(context, *output, false) else { continue };
+                let mut width: u32 = targets.iter().map(|t| t.width).sum();
+                if let Some(low) = part.of(width, 1) {
+                    targets = part_of(&targets, low, 1);
+                    width = 1;
+                }
                 let value = self.resize(value, width, false, span);
-                let body = vec![Self::drive(targets, value, span)];
-                self.process(context, ProcessKind::Gate, name.clone(), body, span);
+                let mut stmt = Self::drive(targets, value, span);
+                if let (StmtKind::Assign { delay: slot, .. }, Some(amount)) = (&mut stmt.kind, delay) {
+                    *slot = Some(design::Delay { amount, transport: false });
+                }
+                self.process(context, ProcessKind::Gate, name.clone(), vec![stmt], span);
             }
         }
     }
 
     /// Terminals of gates are one bit: the lowest one of a vector.
-    fn condition_bit(&mut self, context: &mut Context<'a>, node: NodeId) -> ExprId {
+    fn condition_bit(&mut self, context: &mut Context<'a>, node: NodeId, part: Part) -> ExprId {
         let (value, size) = self.expr(context, node);
+        if let Some(low) = part.of(size.width, 1) {
+            return self.push(ExprKind::Slice { base: value, low }, 1, context.module.exprs[node].span);
+        }
         self.resize(value, 1, size.signed, context.module.exprs[node].span)
     }
 
@@ -291,6 +337,9 @@ impl<'a> Lowering<'a, '_> {
 
     fn instance(&mut self, context: &mut Context<'a>, instance: &'a Instance) -> Result<(), Exhausted> {
         let Some(module) = self.modules.get(instance.module.name.as_str()).copied() else {
+            if self.foreign(context, instance)? {
+                return Ok(());
+            }
             let near = base::nearest(&instance.module.name, self.modules.keys().copied()).map(str::to_owned);
             self.report(say::unknown_module(&instance.module.name, near.as_deref(), instance.module.span));
             return Ok(());
@@ -336,9 +385,73 @@ impl<'a> Lowering<'a, '_> {
             ports: Vec::new(),
             span: instance.span,
         });
+        self.bound = Self::inouts(context, instance, module, part);
         self.module(module, scope, overrides)?;
-        self.connect(context, instance, module, scope, part);
+        self.connect(context, instance, &module.name.name, scope, part);
         Ok(())
+    }
+
+    /// Inout ports that are joined to whole nets: the net is the port, driven and read from both sides.
+    fn inouts(
+        context: &Context<'a>,
+        instance: &'a Instance,
+        module: &'a Module,
+        part: Part,
+    ) -> std::collections::BTreeMap<String, super::SignalSymbol> {
+        let mut bound = std::collections::BTreeMap::new();
+        if part.count > 1 {
+            return bound;
+        }
+        let ports = module.ports();
+        for (i, connection) in instance.connections.iter().enumerate() {
+            let port = match &connection.port {
+                Some(name) => ports.iter().find(|p| p.name.name == name.name),
+                None => ports.get(i),
+            };
+            let Some(port) = port.filter(|p| p.direction == Some(crate::tree::PortDirection::InOut)) else { continue };
+            let Some(NodeKind::Name(name)) = connection.value.map(|v| &context.module.exprs[v].kind) else { continue };
+            if let Some(mut symbol) = context.symbols.signal(&name.name).filter(|s| !s.kind.is_variable()) {
+                symbol.direction = Some(crate::tree::PortDirection::InOut);
+                symbol.outside = true;
+                bound.insert(port.name.name.clone(), symbol);
+            }
+        }
+        bound
+    }
+
+    /// An instance of a unit in another language. False when there is no such unit.
+    fn foreign(&mut self, context: &mut Context<'a>, instance: &'a Instance) -> Result<bool, Exhausted> {
+        let around = self.around;
+        let Some(units) = around.units else { return Ok(false) };
+        let unit = &instance.module.name;
+        if !units.names().iter().any(|n| n.eq_ignore_ascii_case(unit)) {
+            return Ok(false);
+        }
+        self.budget.enter()?;
+        self.budget.spend(2_000)?;
+        let mut parameters = Vec::new();
+        for connection in &instance.parameters {
+            let Some(value) = connection.value else { continue };
+            let (value, _) = self.constant(context, value);
+            parameters.push((connection.port.as_ref().map_or_else(String::new, |p| p.name.clone()), value));
+        }
+        let scope = self.design.scopes.push(Scope {
+            name: instance.name.name.clone(),
+            unit: unit.clone(),
+            parent: Some(context.scope),
+            kind: ScopeKind::Instance,
+            parameters: Vec::new(),
+            ports: Vec::new(),
+            span: instance.span,
+        });
+        let found = units.instantiate(&mut self.design, scope, unit, &parameters, instance.span, self.budget);
+        let Some(found) = found else { return Ok(false) };
+        for diagnostic in found {
+            self.report(diagnostic);
+        }
+        self.connect(context, instance, unit, scope, Part::WHOLE);
+        self.budget.leave();
+        Ok(true)
     }
 
     fn overrides(
@@ -356,6 +469,20 @@ impl<'a> Lowering<'a, '_> {
             })
             .collect();
         let mut list = Vec::new();
+        for item in &context.module.items {
+            if let Item::Defparam { path, value } = item
+                && let [outer, parameter] = path.as_slice()
+                && outer.name == instance.name.name
+            {
+                if !known.contains(&parameter.name.as_str()) {
+                    let near = base::nearest(&parameter.name, known.iter().copied());
+                    self.report(say::unknown_parameter(&parameter.name, &module.name.name, near, parameter.span));
+                    continue;
+                }
+                let (value, _) = self.constant(context, *value);
+                list.push((parameter.name.clone(), value));
+            }
+        }
         for (i, connection) in instance.parameters.iter().enumerate() {
             let Some(value) = connection.value else { continue };
             let name = match &connection.port {
@@ -385,23 +512,23 @@ impl<'a> Lowering<'a, '_> {
     fn connections(
         &mut self,
         instance: &'a Instance,
-        module: &'a Module,
+        unit: &str,
         names: &[String],
     ) -> Option<Vec<Option<&'a Connection>>> {
         let mut given: Vec<Option<&'a Connection>> = vec![None; names.len()];
         for (i, connection) in instance.connections.iter().enumerate() {
             let position = match &connection.port {
-                Some(port) => match names.iter().position(|n| *n == port.name) {
+                Some(port) => match self.port_position(unit, names, &port.name) {
                     Some(position) => position,
                     None => {
                         let near = base::nearest(&port.name, names.iter().map(String::as_str)).map(str::to_owned);
-                        self.report(say::unknown_port(&port.name, &module.name.name, near.as_deref(), port.span));
+                        self.report(say::unknown_port(&port.name, unit, near.as_deref(), port.span));
                         continue;
                     }
                 },
                 None if i < names.len() => i,
                 None => {
-                    self.report(say::too_many_connections(&module.name.name, names.len(), connection.span));
+                    self.report(say::too_many_connections(unit, names.len(), connection.span));
                     return None;
                 }
             };
@@ -412,17 +539,31 @@ impl<'a> Lowering<'a, '_> {
         Some(given)
     }
 
+    /// Which port is meant; those of other languages don't tell capitals apart.
+    fn port_position(&self, unit: &str, names: &[String], name: &str) -> Option<usize> {
+        let exact = names.iter().position(|n| n == name);
+        if exact.is_some() || self.modules.contains_key(unit) {
+            return exact;
+        }
+        names.iter().position(|n| n.eq_ignore_ascii_case(name))
+    }
+
     fn connect(
         &mut self,
         context: &mut Context<'a>,
         instance: &'a Instance,
-        module: &'a Module,
+        unit: &str,
         scope: design::ScopeId,
         part: Part,
     ) {
         let ports = self.design.scopes[scope].ports.clone();
-        let names: Vec<String> = ports.iter().map(|p| self.design.signals[p.signal].name.clone()).collect();
-        let Some(given) = self.connections(instance, module, &names) else { return };
+        // An inout port may be a signal of another name.
+        let declared = self.modules.get(unit).map(|m| &m.port_names).filter(|n| n.len() == ports.len());
+        let names: Vec<String> = match declared {
+            Some(names) => names.iter().map(|n| n.name.clone()).collect(),
+            None => ports.iter().map(|p| self.design.signals[p.signal].name.clone()).collect(),
+        };
+        let Some(given) = self.connections(instance, unit, &names) else { return };
         for ((port, name), connection) in ports.iter().zip(&names).zip(given) {
             let span = connection.map_or(instance.span, |c| c.span);
             let value = connection.and_then(|c| c.value);
@@ -438,7 +579,7 @@ impl<'a> Lowering<'a, '_> {
                         let value = self.resize(value, width, false, span);
                         self.port_map(context, instance, vec![inner], value, span);
                     } else {
-                        self.report(say::open_input(name, &module.name.name, span));
+                        self.report(say::open_input(name, unit, span));
                     }
                 }
                 (Direction::In, Some(node)) => {
@@ -457,21 +598,12 @@ impl<'a> Lowering<'a, '_> {
                 (Direction::Out, value) => {
                     let targets = match value {
                         Some(node) => self.targets(context, node, false),
-                        None => {
-                            match context.symbols.signal(name).filter(|_| instance.wildcard && connection.is_none()) {
-                                Some(s) => {
-                                    let width = self.design.signal_width(s.id);
-                                    Some(vec![Target {
-                                        storage: Storage::Signal(s.id),
-                                        low: 0,
-                                        width,
-                                        element: None,
-                                        span,
-                                    }])
-                                }
-                                None => None,
-                            }
-                        }
+                        None => context.symbols.signal(name).filter(|_| instance.wildcard && connection.is_none()).map(
+                            |s| {
+                                let (storage, width) = (Storage::Signal(s.id), self.design.signal_width(s.id));
+                                vec![Target { storage, low: 0, width, element: None, span }]
+                            },
+                        ),
                     };
                     let Some(mut targets) = targets else { continue };
                     let total = targets.iter().map(|t| t.width).sum();
@@ -486,7 +618,16 @@ impl<'a> Lowering<'a, '_> {
                     let value = self.resize(value, outer, false, span);
                     self.port_map(context, instance, targets, value, span);
                 }
-                (Direction::InOut, _) => self.report(say::not_understood_yet("An inout port of an instance", span)),
+                (Direction::InOut, None) => {}
+                (Direction::InOut, Some(node)) => {
+                    let is_bound = match &context.module.exprs[node].kind {
+                        NodeKind::Name(n) => context.symbols.signal(&n.name).is_some_and(|s| s.id == port.signal),
+                        _ => false,
+                    };
+                    if !is_bound {
+                        self.report(say::not_understood_yet("An inout port joined to a part of a signal", span));
+                    }
+                }
             }
         }
     }

@@ -2,6 +2,10 @@
 
 mod expr;
 mod instance;
+mod lint;
+mod memory;
+mod pattern;
+mod print;
 mod scope;
 mod select;
 mod stmt;
@@ -13,7 +17,7 @@ use design::{
     Design, Direction, Expr, ExprId, ExprKind, LevelSet, Port, Scope, ScopeId, ScopeKind, Type, TypeId, TypeKind,
 };
 use logic::{LogicVector, Shape};
-use scope::Symbols;
+use scope::{SignalSymbol, Symbols};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// What elaboration gives: a design unless something stopped it.
@@ -27,15 +31,16 @@ pub struct Elaborated {
 
 /// Elaborates `top` with all it instantiates.
 pub fn elaborate(modules: &[&Module], top: &Module, budget: &mut Budget) -> Elaborated {
-    let mut by_name: BTreeMap<&str, &Module> = BTreeMap::new();
-    let mut diagnostics = Vec::new();
-    for module in modules {
-        if let Some(first) = by_name.get(module.name.name.as_str()) {
-            diagnostics.push(say::duplicate_module(&module.name.name, first.name.span, module.name.span));
-        } else {
-            by_name.insert(&module.name.name, module);
-        }
-    }
+    elaborate_among(modules, top, &Surroundings::default(), budget)
+}
+
+/// The same with what stands around the modules.
+pub fn elaborate_among(
+    modules: &[&Module],
+    top: &Module,
+    around: &Surroundings<'_>,
+    budget: &mut Budget,
+) -> Elaborated {
     let scope = Scope {
         name: top.name.name.clone(),
         unit: top.name.name.clone(),
@@ -45,22 +50,51 @@ pub fn elaborate(modules: &[&Module], top: &Module, budget: &mut Budget) -> Elab
         ports: Vec::new(),
         span: top.header,
     };
+    let mut design = Design::new(scope);
+    let scope = design.top;
+    let mut diagnostics = elaborate_into(&mut design, scope, modules, top, &[], around, budget);
+    lint::blocking_in_clocked(&design, &mut diagnostics);
+    diagnostics.sort_by_key(|d| d.span);
+    let stopped = diagnostics.iter().any(Diagnostic::stops);
+    Elaborated { whole: (!stopped).then_some(design), diagnostics }
+}
+
+/// Elaborates `top` into a scope of a design that another language began; `overrides` are parameters by name.
+pub fn elaborate_into(
+    design: &mut Design,
+    scope: ScopeId,
+    modules: &[&Module],
+    top: &Module,
+    overrides: &[(String, LogicVector)],
+    around: &Surroundings<'_>,
+    budget: &mut Budget,
+) -> Vec<Diagnostic> {
+    let mut by_name: BTreeMap<&str, &Module> = BTreeMap::new();
+    let mut diagnostics = Vec::new();
+    for module in modules {
+        if let Some(first) = by_name.get(module.name.name.as_str()) {
+            diagnostics.push(say::duplicate_module(&module.name.name, first.name.span, module.name.span));
+        } else {
+            by_name.insert(&module.name.name, module);
+        }
+    }
     let mut lowering = Lowering {
         modules: by_name,
-        design: Design::new(scope),
+        design: std::mem::replace(design, Design::new(design.scopes[scope].clone())),
         diagnostics,
         told: BTreeSet::new(),
         budget,
         active: Vec::new(),
+        known: BTreeMap::new(),
+        bound: BTreeMap::new(),
+        lowered: BTreeSet::new(),
+        around,
     };
-    let scope = lowering.design.top;
-    if let Err(exhausted) = lowering.module(top, scope, &[]) {
+    if let Err(exhausted) = lowering.module(top, scope, overrides) {
         lowering.report(say::budget(&exhausted.0.to_string(), top.header));
     }
-    let Lowering { design, mut diagnostics, .. } = lowering;
-    diagnostics.sort_by_key(|d| d.span);
-    let stopped = diagnostics.iter().any(Diagnostic::stops);
-    Elaborated { whole: (!stopped).then_some(design), diagnostics }
+    *design = lowering.design;
+    lowering.diagnostics
 }
 
 /// The state of an elaboration.
@@ -73,6 +107,23 @@ struct Lowering<'a, 'b> {
     budget: &'b mut Budget,
     /// Modules that are being instantiated, outermost first.
     active: Vec<&'a str>,
+    /// Signals by where they were declared, for hierarchical names.
+    known: BTreeMap<(ScopeId, String), SignalSymbol>,
+    /// Signals that are the inout ports of the module that is elaborated next.
+    bound: BTreeMap<String, SignalSymbol>,
+    /// Functions that a constant needed before their turn.
+    lowered: BTreeSet<(ScopeId, Span)>,
+    /// What stands around the modules.
+    around: &'b Surroundings<'b>,
+}
+
+/// What a Verilog design may use that is no Verilog.
+#[derive(Clone, Copy, Default)]
+pub struct Surroundings<'s> {
+    /// Text files of the hand-in by their bare names, for `$readmemb` and `$readmemh`.
+    pub data: Option<&'s BTreeMap<String, String>>,
+    /// Units of other languages.
+    pub units: Option<&'s dyn design::Units>,
 }
 
 /// A module at work: its tree and where its names point.
@@ -103,8 +154,14 @@ impl<'a> Lowering<'a, '_> {
         self.budget.enter()?;
         self.budget.spend(module.items.len() as u64 + 1)?;
         self.active.push(&module.name.name);
+        self.design.precision = self.design.precision.min(module.precision);
         let mut context = Context { module, scope, symbols: Symbols::default() };
+        let bound = std::mem::take(&mut self.bound);
         self.declare_parameters(&mut context, &module.items, overrides)?;
+        for (name, symbol) in bound {
+            self.known.insert((scope, name.clone()), symbol.clone());
+            context.symbols.insert(&name, scope::Symbol::Signal(symbol));
+        }
         self.declare_items(&mut context, &module.items)?;
         self.ports(&mut context);
         self.routines(&mut context, &module.items)?;

@@ -2,7 +2,7 @@
 
 use super::{Context, Lowering};
 use crate::diagnostics as say;
-use crate::tree::{DataKind, Declaration, DeclaredName, Ident, Item, PortDirection, Range, Routine};
+use crate::tree::{DataKind, Declaration, DeclaredName, Ident, Item, Packed, PortDirection, Range, Routine};
 use base::{Exhausted, Span};
 use design::{
     Direction, NetKind, ScopeId, Signal, SignalId, SignalKind, Subprogram, SubprogramId, Type, TypeId, TypeKind,
@@ -10,35 +10,89 @@ use design::{
 };
 use logic::{LogicVector, Shape};
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 /// Widest vector or memory, in bits.
 pub(super) const MAX_BITS: u64 = 65_536;
 
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Debug)]
 pub(super) struct SignalSymbol {
     pub(super) id: SignalId,
     pub(super) kind: DataKind,
     pub(super) direction: Option<PortDirection>,
     pub(super) layout: Layout,
     pub(super) span: Span,
+    /// It is a signal of the module around, as an inout port.
+    pub(super) outside: bool,
 }
 
-/// How wide a thing is, and for a memory its bounds.
-#[derive(Clone, Copy, Debug)]
+/// How a thing is laid out in bits.
+#[derive(Clone, Debug)]
 pub(super) struct Layout {
-    /// Of one element.
+    /// Of the innermost vector.
     pub(super) shape: Shape,
     pub(super) signed: bool,
-    /// Bounds of the elements.
-    pub(super) elements: Option<Shape>,
+    /// Bounds around it, the outermost first: those of arrays, then those of packed vectors.
+    pub(super) dimensions: Vec<Shape>,
+    /// How many of those are of packed vectors.
+    pub(super) packed: usize,
+    /// Fields of a structure, the first one the most significant.
+    pub(super) fields: Option<Arc<Vec<FieldLayout>>>,
+}
+
+/// A field of a structure.
+#[derive(Clone, Debug)]
+pub(super) struct FieldLayout {
+    pub(super) name: String,
+    /// Its lowest bit.
+    pub(super) low: u32,
+    pub(super) layout: Layout,
+}
+
+impl Layout {
+    pub(super) fn vector(shape: Shape, signed: bool) -> Self {
+        Layout { shape, signed, dimensions: Vec::new(), packed: 0, fields: None }
+    }
+
+    /// All of its bits.
+    pub(super) fn width(&self) -> u32 {
+        self.dimensions.iter().fold(self.shape.width(), |w, d| w.saturating_mul(d.width()))
+    }
+
+    /// The layout of one element by the outermost bounds.
+    pub(super) fn element(&self) -> Option<Layout> {
+        let (_, rest) = self.dimensions.split_first()?;
+        Some(Layout { dimensions: rest.to_vec(), packed: self.packed.min(rest.len()), ..self.clone() })
+    }
+
+    /// True for something that arithmetic can take as one number.
+    pub(super) fn is_number(&self) -> bool {
+        self.dimensions.len() == self.packed
+    }
 }
 
 #[derive(Clone, Debug)]
 pub(super) enum Symbol<'a> {
     Signal(SignalSymbol),
-    Variable { id: VariableId, layout: Layout, span: Span },
-    Parameter { value: LogicVector, signed: bool, span: Span },
-    Routine { id: SubprogramId, routine: &'a Routine },
+    Variable {
+        id: VariableId,
+        layout: Layout,
+        span: Span,
+    },
+    Parameter {
+        value: LogicVector,
+        layout: Layout,
+        span: Span,
+    },
+    /// A named event: one bit that changes when it happens.
+    Event {
+        id: SignalId,
+        span: Span,
+    },
+    Routine {
+        id: SubprogramId,
+        routine: &'a Routine,
+    },
     Instance(Span),
 }
 
@@ -47,6 +101,7 @@ impl Symbol<'_> {
         match self {
             Symbol::Signal(s) => s.span,
             Symbol::Variable { span, .. } | Symbol::Parameter { span, .. } | Symbol::Instance(span) => *span,
+            Symbol::Event { span, .. } => *span,
             Symbol::Routine { routine, .. } => routine.name.span,
         }
     }
@@ -79,9 +134,17 @@ impl<'a> Symbols<'a> {
 
     pub(super) fn signal(&self, name: &str) -> Option<SignalSymbol> {
         match self.get(name) {
-            Some(Symbol::Signal(s)) => Some(*s),
+            Some(Symbol::Signal(s)) => Some(s.clone()),
             _ => None,
         }
+    }
+
+    /// The function or task of that name; inside a function its name is its result, too.
+    pub(super) fn routine(&self, name: &str) -> Option<SubprogramId> {
+        self.layers.iter().rev().find_map(|l| match l.get(name) {
+            Some(Symbol::Routine { id, .. }) => Some(*id),
+            _ => None,
+        })
     }
 
     pub(super) fn here(&self, name: &str) -> Option<&Symbol<'a>> {
@@ -123,22 +186,30 @@ impl<'a> Lowering<'a, '_> {
                 self.report(say::duplicate(&parameter.name.name, first, parameter.name.span));
                 continue;
             }
-            let (mut value, mut signed) = self.constant(context, parameter.value);
+            self.functions_of(context, items, parameter.value)?;
+            let typed =
+                parameter.ty.range.is_some() || parameter.ty.fields.is_some() || !parameter.dimensions.is_empty();
             let given = overrides.iter().find(|(n, _)| *n == parameter.name.name && !parameter.local);
-            if let Some((_, over)) = given {
-                value = over.clone();
-            }
-            if let Some(range) = &parameter.range {
-                let shape = self.shape(context, Some(range));
-                value = value.resized(shape.width(), signed);
-                signed = parameter.signed;
-            } else if parameter.signed {
-                signed = true;
-            }
+            let (value, layout) = if typed {
+                let layout = self.layout_of(context, &parameter.ty, &parameter.dimensions, parameter.name.span);
+                let value = match given {
+                    Some((_, over)) => over.resized(layout.width(), layout.signed),
+                    None => self.constant_as(context, parameter.value, &layout),
+                };
+                (value, layout)
+            } else {
+                let (mut value, mut signed) = self.constant(context, parameter.value);
+                if let Some((_, over)) = given {
+                    value = over.clone();
+                }
+                signed |= parameter.ty.signed;
+                let top = i32::try_from(value.width()).unwrap_or(1) - 1;
+                (value, Layout::vector(Shape::vector(top, 0), signed))
+            };
             self.design.scopes[context.scope].parameters.push((parameter.name.name.clone(), value.clone()));
             context
                 .symbols
-                .insert(&parameter.name.name, Symbol::Parameter { value, signed, span: parameter.name.span });
+                .insert(&parameter.name.name, Symbol::Parameter { value, layout, span: parameter.name.span });
         }
         Ok(())
     }
@@ -183,42 +254,86 @@ impl<'a> Lowering<'a, '_> {
     }
 
     pub(super) fn layout(&mut self, context: &mut Context<'a>, d: &Declaration, name: &DeclaredName) -> Layout {
-        let (shape, signed) = match d.kind {
-            Some(DataKind::Integer) => (Shape::vector(31, 0), true),
-            Some(DataKind::Time) => (Shape::vector(63, 0), false),
-            _ => (self.shape(context, d.range.as_ref()), d.signed),
-        };
-        let elements = match name.dimensions.as_slice() {
-            [] => None,
-            [one] => Some(self.shape(context, Some(one))),
-            [_, second, ..] => {
-                self.report(say::not_understood_yet("A memory with several dimensions", second.span));
-                None
+        match d.kind {
+            Some(DataKind::Integer | DataKind::Time) => {
+                let (top, signed) = if d.kind == Some(DataKind::Time) { (63, false) } else { (31, d.ty.signed) };
+                let mut layout = self.layout_of(context, &Packed::default(), &name.dimensions, name.name.span);
+                (layout.shape, layout.signed) = (Shape::vector(top, 0), signed);
+                layout
             }
-        };
-        if elements.is_some_and(|e| u64::from(e.width()) * u64::from(shape.width()) > MAX_BITS) {
-            self.report(say::too_wide(name.name.span));
-            return Layout { shape, signed, elements: None };
+            _ => self.layout_of(context, &d.ty, &name.dimensions, name.name.span),
         }
-        Layout { shape, signed, elements }
     }
 
-    pub(super) fn type_of(&mut self, layout: Layout) -> TypeId {
-        let element = self.logic_type(layout.shape, layout.signed);
-        match layout.elements.and_then(Shape::range) {
-            Some((left, right)) => {
-                let kind = TypeKind::Array { element, left: left.into(), right: right.into() };
-                self.design.intern_type(Type { kind, name: None })
+    /// The layout of a packed type in an array with those bounds.
+    fn layout_of(&mut self, context: &mut Context<'a>, ty: &Packed, arrays: &[Range], span: Span) -> Layout {
+        let mut layout = Layout::vector(Shape::SCALAR, ty.signed);
+        if let Some(fields) = &ty.fields {
+            let mut list: Vec<FieldLayout> = Vec::new();
+            let mut low = 0u32;
+            for field in fields.iter().rev() {
+                let inner = self.layout_of(context, &field.ty, &[], field.name.span);
+                let width = inner.width();
+                list.push(FieldLayout { name: field.name.name.clone(), low, layout: inner });
+                low = low.saturating_add(width).min(MAX_BITS as u32);
             }
-            None => element,
+            list.reverse();
+            layout.shape = Shape::vector(i32::try_from(low).unwrap_or(1).max(1) - 1, 0);
+            layout.fields = Some(Arc::new(list));
+        } else {
+            layout.shape = self.shape(context, ty.range.as_ref());
         }
+        layout.packed = ty.outer.len();
+        let bounds: Vec<&Range> = arrays.iter().chain(&ty.outer).collect();
+        layout.dimensions = bounds.into_iter().map(|range| self.shape(context, Some(range))).collect();
+        let total =
+            layout.dimensions.iter().fold(u64::from(layout.shape.width()), |w, d| w.saturating_mul(d.width().into()));
+        if total > MAX_BITS {
+            self.report(say::too_wide(span));
+            return Layout::vector(Shape::SCALAR, ty.signed);
+        }
+        layout
+    }
+
+    pub(super) fn type_of(&mut self, layout: &Layout) -> TypeId {
+        let mut ty = match &layout.fields {
+            Some(fields) => {
+                let fields = fields.iter().map(|f| (f.name.clone(), self.type_of(&f.layout))).collect();
+                self.design.intern_type(Type { kind: TypeKind::Record { fields }, name: None })
+            }
+            None => self.logic_type(layout.shape, layout.signed),
+        };
+        for bounds in layout.dimensions.iter().rev() {
+            let (left, right) = bounds.range().unwrap_or((0, 0));
+            let kind = TypeKind::Array { element: ty, left: left.into(), right: right.into() };
+            ty = self.design.intern_type(Type { kind, name: None });
+        }
+        ty
+    }
+
+    /// An event: one bit, turned over whenever it happens.
+    fn declare_event(&mut self, context: &mut Context<'a>, name: &Ident) {
+        let ty = self.logic_type(Shape::SCALAR, false);
+        let id = self.design.signals.push(Signal {
+            name: name.name.clone(),
+            scope: context.scope,
+            ty,
+            kind: SignalKind::Variable,
+            initial: Some(LogicVector::from_u64(1, 0)),
+            span: name.span,
+        });
+        context.symbols.insert(&name.name, Symbol::Event { id, span: name.span });
     }
 
     fn declare(&mut self, context: &mut Context<'a>, declaration: &'a Declaration) -> Result<(), Exhausted> {
         for name in &declaration.names {
             self.budget.spend(1)?;
             match declaration.kind {
-                Some(DataKind::Genvar | DataKind::Event) => continue,
+                Some(DataKind::Genvar) => continue,
+                Some(DataKind::Event) => {
+                    self.declare_event(context, &name.name);
+                    continue;
+                }
                 Some(DataKind::Real) => {
                     self.report(say::not_understood_yet("A real number in a design", declaration.span));
                     continue;
@@ -231,13 +346,13 @@ impl<'a> Lowering<'a, '_> {
                 continue;
             }
             let layout = self.layout(context, declaration, name);
-            let ty = self.type_of(layout);
+            let ty = self.type_of(&layout);
             self.budget.spend_bits(u64::from(self.design.type_width(ty)))?;
             let kind = declaration.kind.unwrap_or(DataKind::Wire);
             let initial = match name.value {
                 Some(value) if kind.is_variable() => {
-                    let (value, signed) = self.constant(context, value);
-                    Some(value.resized(self.design.type_width(ty), signed))
+                    self.functions_of(context, &context.module.items, value)?;
+                    Some(self.constant_as(context, value, &layout))
                 }
                 _ => None,
             };
@@ -250,7 +365,8 @@ impl<'a> Lowering<'a, '_> {
                 span: name.name.span,
             });
             let direction = declaration.direction;
-            let symbol = SignalSymbol { id, kind, direction, layout, span: name.name.span };
+            let symbol = SignalSymbol { id, kind, direction, layout, span: name.name.span, outside: false };
+            self.known.insert((context.scope, name.name.name.clone()), symbol.clone());
             context.symbols.insert(&name.name.name, Symbol::Signal(symbol));
         }
         Ok(())
@@ -267,6 +383,18 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::duplicate(&name.name.name, first.span(), name.name.span));
             return;
         };
+        if symbol.outside {
+            // The declaration of an inout port whose signal is the one outside.
+            let layout = self.layout(context, d, name);
+            if layout.width() != symbol.layout.width() {
+                self.report(say::port_width(&name.name.name, layout.width(), symbol.layout.width(), name.name.span));
+            }
+            symbol.layout = layout;
+            symbol.span = name.name.span;
+            symbol.outside = d.direction.is_none();
+            context.symbols.insert(&name.name.name, Symbol::Signal(symbol));
+            return;
+        }
         let completes = symbol.direction.is_some() != d.direction.is_some();
         if !completes {
             self.report(say::duplicate(&name.name.name, symbol.span, name.name.span));
@@ -278,23 +406,30 @@ impl<'a> Lowering<'a, '_> {
         }
         let mut layout = self.layout(context, d, name);
         layout.signed |= symbol.layout.signed;
-        if d.range.is_some() || d.kind == Some(DataKind::Integer) {
+        let signed = layout.signed;
+        if d.ty.range.is_some() || d.ty.fields.is_some() || d.kind == Some(DataKind::Integer) {
             symbol.layout = layout;
         }
-        symbol.layout.signed = layout.signed;
-        let ty = self.type_of(symbol.layout);
+        symbol.layout.signed = signed;
+        let ty = self.type_of(&symbol.layout);
         let signal = &mut self.design.signals[symbol.id];
         signal.ty = ty;
         signal.kind = signal_kind(symbol.kind);
+        self.known.insert((context.scope, name.name.name.clone()), symbol.clone());
         context.symbols.insert(&name.name.name, Symbol::Signal(symbol));
     }
 
     /// A one-bit wire that nobody declared (IEEE 1364-2005 4.5).
     pub(super) fn implicit_net(&mut self, context: &mut Context<'a>, name: &Ident) {
         let near = context.symbols.nearest(&name.name).map(str::to_owned);
-        self.report(say::implicit_net(&name.name, near.as_deref(), name.span));
-        let layout = Layout { shape: Shape::SCALAR, signed: false, elements: None };
-        let ty = self.type_of(layout);
+        let near = near.as_deref();
+        let implicit = context.module.implicit_nets;
+        self.report(match implicit {
+            true => say::implicit_net(&name.name, near, name.span),
+            false => say::no_implicit_net(&name.name, near, name.span),
+        });
+        let layout = Layout::vector(Shape::SCALAR, false);
+        let ty = self.type_of(&layout);
         let id = self.design.signals.push(Signal {
             name: name.name.clone(),
             scope: context.scope,
@@ -303,12 +438,14 @@ impl<'a> Lowering<'a, '_> {
             initial: None,
             span: name.span,
         });
-        let symbol = SignalSymbol { id, kind: DataKind::Wire, direction: None, layout, span: name.span };
+        let symbol =
+            SignalSymbol { id, kind: DataKind::Wire, direction: None, layout, span: name.span, outside: false };
+        self.known.insert((context.scope, name.name.clone()), symbol.clone());
         context.symbols.insert(&name.name, Symbol::Signal(symbol));
     }
 
     pub(super) fn declare_variable(&mut self, context: &mut Context<'a>, name: &Ident, layout: Layout) -> VariableId {
-        let ty = self.type_of(layout);
+        let ty = self.type_of(&layout);
         let id = self.design.variables.push(Variable { name: name.name.clone(), ty, initial: None, span: name.span });
         context.symbols.insert(&name.name, Symbol::Variable { id, layout, span: name.span });
         id
@@ -317,6 +454,9 @@ impl<'a> Lowering<'a, '_> {
     fn declare_routine(&mut self, context: &mut Context<'a>, routine: &'a Routine) -> Result<(), Exhausted> {
         self.budget.spend(1)?;
         if let Some(first) = context.symbols.here(&routine.name.name) {
+            if matches!(first, Symbol::Routine { routine: known, .. } if std::ptr::eq(*known, routine)) {
+                return Ok(());
+            }
             let first = first.span();
             self.report(say::duplicate(&routine.name.name, first, routine.name.span));
             return Ok(());
@@ -337,6 +477,7 @@ impl<'a> Lowering<'a, '_> {
         let declared: Vec<(SubprogramId, &'a Routine)> = items
             .iter()
             .filter_map(|item| match item {
+                Item::Routine(r) if self.lowered.contains(&(context.scope, r.name.span)) => None,
                 Item::Routine(r) => match context.symbols.here(&r.name.name) {
                     Some(Symbol::Routine { id, routine }) if std::ptr::eq(*routine, r) => Some((*id, r)),
                     _ => None,
@@ -357,6 +498,35 @@ impl<'a> Lowering<'a, '_> {
             let body = self.statements(context, &routine.body)?;
             self.design.subprograms[id].body = body;
             context.symbols = outer;
+        }
+        Ok(())
+    }
+
+    /// The functions that a constant calls, and those that they call, before anything else of the module is known.
+    fn functions_of(
+        &mut self,
+        context: &mut Context<'a>,
+        items: &'a [Item],
+        value: crate::tree::NodeId,
+    ) -> Result<(), Exhausted> {
+        for name in called(&context.module.exprs, value) {
+            let found = items.iter().find_map(|item| match item {
+                Item::Routine(r) if r.name.name == name => Some(r),
+                _ => None,
+            });
+            let Some(routine) = found else { continue };
+            if !self.lowered.insert((context.scope, routine.name.span)) {
+                continue;
+            }
+            self.budget.spend(1)?;
+            self.declare_routine(context, routine)?;
+            let Some(Symbol::Routine { id, .. }) = context.symbols.here(&name) else { continue };
+            let id = *id;
+            context.symbols.enter();
+            self.routine_interface(context, id, routine);
+            let body = self.statements(context, &routine.body)?;
+            self.design.subprograms[id].body = body;
+            context.symbols.leave();
         }
         Ok(())
     }
@@ -397,6 +567,27 @@ impl<'a> Lowering<'a, '_> {
             span,
         })
     }
+}
+
+/// The functions that an expression names.
+fn called(exprs: &base::Arena<crate::tree::NodeId, crate::tree::Node>, root: crate::tree::NodeId) -> Vec<String> {
+    use crate::tree::NodeKind as K;
+    let mut names = Vec::new();
+    let mut stack = vec![root];
+    while let Some(id) = stack.pop() {
+        match &exprs[id].kind {
+            K::Call { name, arguments } => {
+                names.push(name.name.clone());
+                stack.extend(arguments);
+            }
+            K::Unary(_, a) => stack.push(*a),
+            K::Binary(_, a, b) => stack.extend([*a, *b]),
+            K::Ternary(c, a, b) => stack.extend([*c, *a, *b]),
+            K::Concat(parts) | K::System { arguments: parts, .. } => stack.extend(parts),
+            _ => {}
+        }
+    }
+    names
 }
 
 fn signal_kind(kind: DataKind) -> SignalKind {

@@ -16,24 +16,18 @@ pub(super) struct Selected {
     /// The value of a parameter that is selected from.
     constant: Option<LogicVector>,
     total: u32,
+    /// What is left to select from.
     layout: Layout,
     /// Lowest bit, from constant selects.
     low: u32,
-    width: u32,
+    pub(super) width: u32,
     signed: bool,
     /// Computed element and distance.
     element: Option<(ExprId, u32)>,
-    /// What is left to select from: elements, then bits.
-    rest: Rest,
+    /// A stretch was taken: nothing is left to select from.
+    stretch: bool,
     /// A constant select lies outside: reads X, writes nothing.
     outside: bool,
-}
-
-#[derive(Clone, Copy, PartialEq, Eq)]
-enum Rest {
-    Elements,
-    Bits,
-    Nothing,
 }
 
 impl<'a> Lowering<'a, '_> {
@@ -82,7 +76,12 @@ impl<'a> Lowering<'a, '_> {
                 }
                 Some(list)
             }
-            NodeKind::Name(_) | NodeKind::Index { .. } | NodeKind::Part { .. } | NodeKind::IndexedPart { .. } => {
+            NodeKind::Name(_)
+            | NodeKind::Index { .. }
+            | NodeKind::Part { .. }
+            | NodeKind::IndexedPart { .. }
+            | NodeKind::Path(_)
+            | NodeKind::Member { .. } => {
                 let selected = self.selected(context, id)?;
                 if !self.may_assign(context, &selected.name, block) {
                     return None;
@@ -117,6 +116,8 @@ impl<'a> Lowering<'a, '_> {
                 false
             }
             Some(Symbol::Variable { .. }) => true,
+            // A hierarchical name, found already.
+            None => true,
             _ => {
                 self.report(say::not_assignable(name.span));
                 false
@@ -129,6 +130,12 @@ impl<'a> Lowering<'a, '_> {
         let node = &module.exprs[id];
         match &node.kind {
             NodeKind::Name(name) => self.whole(context, name),
+            NodeKind::Path(path) => self.path(context, path, node.span),
+            NodeKind::Member { base, field } => {
+                let mut s = self.selected(context, *base)?;
+                self.member(&mut s, field)?;
+                Some(s)
+            }
             NodeKind::Index { base, index } => {
                 let mut s = self.selected(context, *base)?;
                 self.index(context, &mut s, *index, node.span)?;
@@ -159,12 +166,9 @@ impl<'a> Lowering<'a, '_> {
 
     fn whole(&mut self, context: &mut Context<'a>, name: &Ident) -> Option<Selected> {
         let (storage, constant, layout) = match context.symbols.get(&name.name) {
-            Some(Symbol::Signal(s)) => (Some(Storage::Signal(s.id)), None, s.layout),
-            Some(Symbol::Variable { id, layout, .. }) => (Some(Storage::Variable(*id)), None, *layout),
-            Some(Symbol::Parameter { value, signed, .. }) => {
-                let shape = Shape::vector(i32::try_from(value.width()).unwrap_or(1) - 1, 0);
-                (None, Some(value.clone()), Layout { shape, signed: *signed, elements: None })
-            }
+            Some(Symbol::Signal(s)) => (Some(Storage::Signal(s.id)), None, s.layout.clone()),
+            Some(Symbol::Variable { id, layout, .. }) => (Some(Storage::Variable(*id)), None, layout.clone()),
+            Some(Symbol::Parameter { value, layout, .. }) => (None, Some(value.clone()), layout.clone()),
             Some(_) => {
                 self.report(say::not_a_value(&name.name, name.span));
                 return None;
@@ -175,13 +179,13 @@ impl<'a> Lowering<'a, '_> {
                 return None;
             }
         };
-        let total = layout.shape.width() * layout.elements.map_or(1, Shape::width);
-        let rest = match (layout.elements, layout.shape.range()) {
-            (Some(_), _) => Rest::Elements,
-            (None, Some(_)) => Rest::Bits,
-            (None, None) => Rest::Nothing,
-        };
-        Some(Selected {
+        Some(Self::all_of(name, storage, constant, layout))
+    }
+
+    fn all_of(name: &Ident, storage: Option<Storage>, constant: Option<LogicVector>, layout: Layout) -> Selected {
+        let total = layout.width();
+        let signed = layout.signed && layout.is_number();
+        Selected {
             name: name.clone(),
             storage,
             constant,
@@ -189,18 +193,88 @@ impl<'a> Lowering<'a, '_> {
             layout,
             low: 0,
             width: total,
-            signed: layout.signed,
+            signed,
             element: None,
-            rest,
+            stretch: false,
             outside: false,
-        })
+        }
+    }
+
+    /// `word.high`, or `u1.count` for a signal of an instance.
+    fn path(&mut self, context: &mut Context<'a>, path: &[Ident], span: Span) -> Option<Selected> {
+        let (first, rest) = path.split_first()?;
+        let has_fields = match context.symbols.get(&first.name) {
+            Some(Symbol::Signal(s)) => s.layout.fields.is_some(),
+            Some(Symbol::Variable { layout, .. } | Symbol::Parameter { layout, .. }) => layout.fields.is_some(),
+            _ => false,
+        };
+        if has_fields {
+            let mut selected = self.whole(context, first)?;
+            for field in rest {
+                self.member(&mut selected, field)?;
+            }
+            return Some(selected);
+        }
+        // Scopes from here outwards, then the path down from there (IEEE 1364-2005 12.5).
+        let mut from = Some(context.scope);
+        while let Some(scope) = from {
+            let whole = self.design.scopes[scope].name == first.name && self.design.scopes[scope].parent.is_none();
+            let start = if whole { &path[1..] } else { path };
+            if let Some((symbol, fields)) = self.follow(scope, start) {
+                let last = start.get(start.len() - fields.len() - 1)?;
+                let mut selected = Self::all_of(last, Some(Storage::Signal(symbol.id)), None, symbol.layout);
+                selected.name.name = format!("{}.", path[0].name) + &last.name;
+                for field in fields {
+                    self.member(&mut selected, field)?;
+                }
+                return Some(selected);
+            }
+            from = self.design.scopes[scope].parent;
+        }
+        let text: Vec<&str> = path.iter().map(|p| p.name.as_str()).collect();
+        self.report(say::path_not_found(&text.join("."), span));
+        None
+    }
+
+    fn follow<'p>(&self, mut scope: design::ScopeId, path: &'p [Ident]) -> Option<(super::SignalSymbol, &'p [Ident])> {
+        for (i, part) in path.iter().enumerate() {
+            if i > 0
+                && let Some(symbol) = self.known.get(&(scope, part.name.clone()))
+            {
+                return Some((symbol.clone(), &path[i + 1..]));
+            }
+            let inner = self.design.scopes.iter().find(|(_, s)| s.parent == Some(scope) && s.name == part.name);
+            match inner {
+                Some((id, _)) => scope = id,
+                None => return self.known.get(&(scope, part.name.clone())).map(|s| (s.clone(), &path[i + 1..])),
+            }
+        }
+        None
+    }
+
+    fn member(&mut self, s: &mut Selected, field: &Ident) -> Option<()> {
+        let fields = s.layout.fields.clone().filter(|_| s.layout.dimensions.is_empty() && !s.stretch);
+        let list = fields.as_deref().map_or(&[][..], Vec::as_slice);
+        let Some(found) = list.iter().find(|f| f.name == field.name) else {
+            let near = base::nearest(&field.name, list.iter().map(|f| f.name.as_str())).map(str::to_owned);
+            self.report(say::unknown_field(&field.name, near.as_deref(), field.span));
+            return None;
+        };
+        s.low += found.low;
+        s.width = found.layout.width();
+        s.signed = found.layout.signed && found.layout.is_number();
+        s.layout = found.layout.clone();
+        Some(())
     }
 
     /// The bounds that the next select counts in, and how many bits one step is.
     fn bounds(&mut self, s: &Selected, span: Span) -> Option<(Shape, u32)> {
-        match (s.rest, s.layout.elements) {
-            (Rest::Elements, Some(elements)) => Some((elements, s.layout.shape.width())),
-            (Rest::Bits, _) => Some((s.layout.shape, 1)),
+        match (s.layout.dimensions.first(), s.layout.shape.range()) {
+            (Some(bounds), _) if !s.stretch => {
+                let stride = s.layout.element().map_or(1, |e| e.width());
+                Some((*bounds, stride))
+            }
+            (None, Some(_)) if !s.stretch => Some((s.layout.shape, 1)),
             _ => {
                 self.report(say::index_of_scalar(&s.name.name, span));
                 None
@@ -209,11 +283,17 @@ impl<'a> Lowering<'a, '_> {
     }
 
     fn narrow(s: &mut Selected) {
-        s.rest = match (s.rest, s.layout.shape.range()) {
-            (Rest::Elements, Some(_)) => Rest::Bits,
-            _ => Rest::Nothing,
-        };
-        s.signed = s.layout.signed && s.rest == Rest::Bits;
+        let of_packed = s.layout.dimensions.len() <= s.layout.packed;
+        match s.layout.element() {
+            Some(element) => {
+                s.signed = element.signed && element.is_number() && !of_packed;
+                s.layout = element;
+            }
+            None => {
+                s.layout = Layout::vector(Shape::SCALAR, false);
+                s.signed = false;
+            }
+        }
     }
 
     fn index(&mut self, context: &mut Context<'a>, s: &mut Selected, index: NodeId, span: Span) -> Option<()> {
@@ -247,16 +327,24 @@ impl<'a> Lowering<'a, '_> {
             s.element = Some((position, stride));
             return Some(());
         };
-        // memory[i][j]: one position in steps of the inner stride.
+        // memory[i][j]: one position in steps that both strides are made of.
         let width = 40;
+        let step = gcd(outer_stride, stride);
         let outer = self.resize(outer, width, true, span);
         let inner = self.resize(position, width, true, span);
-        let factor = self.constant_expr(LogicVector::from_u64(width, u64::from(outer_stride / stride)), span);
         let binary =
             |op, left, right| ExprKind::Binary { op, signed: true, unknowns: Unknowns::Propagate, left, right };
-        let scaled = self.push(binary(BinaryOp::Mul, outer, factor), width, span);
-        let sum = self.push(binary(BinaryOp::Add, scaled, inner), width, span);
-        s.element = Some((sum, stride));
+        let scale = |me: &mut Self, value: ExprId, factor: u32| {
+            if factor == 1 {
+                return value;
+            }
+            let factor = me.constant_expr(LogicVector::from_u64(width, u64::from(factor)), span);
+            me.push(binary(BinaryOp::Mul, value, factor), width, span)
+        };
+        let outer = scale(self, outer, outer_stride / step);
+        let inner = scale(self, inner, stride / step);
+        let sum = self.push(binary(BinaryOp::Add, outer, inner), width, span);
+        s.element = Some((sum, step));
         Some(())
     }
 
@@ -282,7 +370,7 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::index_outside(&s.name.name, &shape.to_string(), span));
             s.width = u32::try_from(left.abs_diff(right)).ok()?.checked_add(1).filter(|w| *w <= 65_536)?;
             s.outside = true;
-            s.rest = Rest::Nothing;
+            s.stretch = true;
             s.signed = false;
             return Some(());
         };
@@ -292,7 +380,7 @@ impl<'a> Lowering<'a, '_> {
         }
         s.low += low * stride;
         s.width = (high - low + 1) * stride;
-        s.rest = Rest::Nothing;
+        s.stretch = true;
         s.signed = false;
         Some(())
     }
@@ -342,8 +430,12 @@ impl<'a> Lowering<'a, '_> {
         }
         self.add_element(s, position, stride, span)?;
         s.width = width * stride;
-        s.rest = Rest::Nothing;
+        s.stretch = true;
         s.signed = false;
         Some(())
     }
+}
+
+fn gcd(a: u32, b: u32) -> u32 {
+    if b == 0 { a } else { gcd(b, a % b) }
 }

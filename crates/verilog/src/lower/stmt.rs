@@ -27,6 +27,7 @@ impl<'a> Lowering<'a, '_> {
         self.statements(context, std::slice::from_ref(stmt))
     }
 
+    #[expect(clippy::too_many_lines, reason = "an arm for each kind of statement")]
     fn statement(
         &mut self,
         context: &mut Context<'a>,
@@ -39,14 +40,30 @@ impl<'a> Lowering<'a, '_> {
         let kind = match &stmt.kind {
             tree::StmtKind::Empty => None,
             tree::StmtKind::Assign { target, value, blocking, delay } => {
-                self.assign(context, *target, *value, *blocking, delay.is_some())
+                self.assign(context, (*target, *value), *blocking, delay.as_ref(), span, out)
+            }
+            tree::StmtKind::Break => Some(StmtKind::Exit(None)),
+            tree::StmtKind::Continue => Some(StmtKind::Next(None)),
+            tree::StmtKind::Trigger(name) => self.trigger(context, name, span),
+            tree::StmtKind::Assert { condition, then, otherwise } => {
+                let condition = self.condition(context, *condition);
+                let then = self.list(context, then)?;
+                let otherwise = match otherwise {
+                    Some(other) => self.list(context, other)?,
+                    None => {
+                        let message = vec![design::PrintPart::Text("assertion failed".into())];
+                        let never = self.constant_expr(LogicVector::from_u64(1, 0), span);
+                        vec![Stmt { kind: StmtKind::Assert { condition: never, message, severity: 2 }, span }]
+                    }
+                };
+                Some(StmtKind::If { condition, then, otherwise: Some(otherwise) })
             }
             tree::StmtKind::If { .. } => Some(self.if_chain(context, stmt)?),
             tree::StmtKind::Case { kind, subject, arms } => Some(self.case(context, *kind, *subject, arms, span)?),
             tree::StmtKind::For { declared, start, condition, step, body } => {
                 context.symbols.enter();
                 if let Some(declaration) = declared {
-                    self.locals(context, std::slice::from_ref(declaration));
+                    self.locals(context, std::slice::from_ref(declaration), out);
                 }
                 out.extend(self.statements(context, start)?);
                 let condition = self.condition(context, *condition);
@@ -60,7 +77,10 @@ impl<'a> Lowering<'a, '_> {
                 Some(StmtKind::Loop { kind, body: self.list(context, body)?, step: Vec::new(), label: None })
             }
             tree::StmtKind::Repeat { count, body } => {
-                let kind = LoopKind::Repeat(self.expr(context, *count).0);
+                // With its sign: a negative count is none (IEEE 1364-2005 9.6).
+                let (value, size) = self.expr(context, *count);
+                let wide = size.width.max(64) + 1;
+                let kind = LoopKind::Repeat(self.resize(value, wide, size.signed, span));
                 Some(StmtKind::Loop { kind, body: self.list(context, body)?, step: Vec::new(), label: None })
             }
             tree::StmtKind::Forever { body } => {
@@ -69,9 +89,11 @@ impl<'a> Lowering<'a, '_> {
             }
             tree::StmtKind::Block { label, declarations, body } => {
                 context.symbols.enter();
-                self.locals(context, declarations);
-                let body = self.statements(context, body)?;
+                let mut first = Vec::new();
+                self.locals(context, declarations, &mut first);
+                let rest = self.statements(context, body)?;
                 context.symbols.leave();
+                let body = if first.is_empty() { rest } else { first.into_iter().chain(rest).collect() };
                 Some(StmtKind::Block { label: label.as_ref().map(|l| l.name.clone()), body })
             }
             tree::StmtKind::Controlled { control, body } => {
@@ -103,11 +125,22 @@ impl<'a> Lowering<'a, '_> {
         Ok(())
     }
 
-    fn locals(&mut self, context: &mut Context<'a>, declarations: &'a [Declaration]) {
+    fn locals(&mut self, context: &mut Context<'a>, declarations: &'a [Declaration], out: &mut Vec<Stmt>) {
         for declaration in declarations {
             for name in &declaration.names {
                 let layout = self.layout(context, declaration, name);
-                self.declare_variable(context, &name.name, layout);
+                let initial = name.value.map(|value| (value, layout.clone()));
+                let id = self.declare_variable(context, &name.name, layout);
+                if let Some((value, layout)) = initial {
+                    let width = layout.width();
+                    let value = self.expr_as(context, value, &layout);
+                    let span = name.name.span;
+                    let target =
+                        design::Target { storage: design::Storage::Variable(id), low: 0, width, element: None, span };
+                    let kind =
+                        StmtKind::Assign { targets: vec![target], value, mode: AssignMode::Blocking, delay: None };
+                    out.push(Stmt { kind, span });
+                }
             }
         }
     }
@@ -115,17 +148,76 @@ impl<'a> Lowering<'a, '_> {
     fn assign(
         &mut self,
         context: &mut Context<'a>,
-        target: NodeId,
-        value: NodeId,
+        (target, value): (NodeId, NodeId),
         blocking: bool,
-        delayed: bool,
+        control: Option<&'a Control>,
+        span: Span,
+        out: &mut Vec<Stmt>,
     ) -> Option<StmtKind> {
+        let whole = self.whole_layout(context, target);
         let targets = self.targets(context, target, true);
-        let width = targets.as_ref().map_or(1, |t| t.iter().map(|t| t.width).sum());
-        let value = self.expr_assigned(context, value, width);
+        let width: u32 = targets.as_ref().map_or(1, |t| t.iter().map(|t| t.width).sum());
+        let value = match whole.filter(|l| l.width() == width) {
+            Some(layout) => self.expr_as(context, value, &layout),
+            None => self.expr_assigned(context, value, width),
+        };
         let mode = if blocking { AssignMode::Blocking } else { AssignMode::NonBlocking };
-        let delay = delayed.then_some(design::Delay { femtoseconds: 0, transport: true });
-        Some(StmtKind::Assign { targets: targets?, value, mode, delay })
+        let targets = targets?;
+        let wait = match control {
+            None => return Some(StmtKind::Assign { targets, value, mode, delay: None }),
+            Some(Control::Delay(amount)) if !blocking => {
+                let amount = self.femtoseconds(context, *amount);
+                let delay = Some(design::Delay { amount, transport: true });
+                return Some(StmtKind::Assign { targets, value, mode, delay });
+            }
+            Some(control) => self.control(context, control),
+        };
+        // The value is taken now and written after the wait (IEEE 1364-2005 9.7.7).
+        let layout = super::scope::Layout::vector(logic::Shape::vector(i32::try_from(width).ok()? - 1, 0), false);
+        let ty = self.type_of(&layout);
+        let kept = design::Variable { name: "value".into(), ty, initial: None, span };
+        let kept = self.design.variables.push(kept);
+        let store = design::Target { storage: design::Storage::Variable(kept), low: 0, width, element: None, span };
+        let keep = StmtKind::Assign { targets: vec![store], value, mode: AssignMode::Blocking, delay: None };
+        out.push(Stmt { kind: keep, span });
+        out.extend(wait.map(|w| Stmt { kind: StmtKind::Wait(w), span }));
+        let value = self.push(ExprKind::Variable(kept), width, span);
+        Some(StmtKind::Assign { targets, value, mode, delay: None })
+    }
+
+    /// The layout of a target that is a signal or variable as a whole.
+    pub(super) fn whole_layout(&self, context: &Context<'a>, target: NodeId) -> Option<super::scope::Layout> {
+        let tree::NodeKind::Name(name) = &context.module.exprs[target].kind else { return None };
+        match context.symbols.get(&name.name) {
+            Some(Symbol::Signal(s)) => Some(s.layout.clone()),
+            Some(Symbol::Variable { layout, .. }) => Some(layout.clone()),
+            _ => None,
+        }
+    }
+
+    /// `-> e;` turns the event's bit over.
+    fn trigger(&mut self, context: &mut Context<'a>, name: &Ident, span: Span) -> Option<StmtKind> {
+        let Some(Symbol::Event { id, .. }) = context.symbols.get(&name.name) else {
+            let near = context.symbols.nearest(&name.name).map(str::to_owned);
+            self.report(say::undeclared(&name.name, near.as_deref(), name.span));
+            return None;
+        };
+        let storage = design::Storage::Signal(*id);
+        let now = self.push(ExprKind::Signal(*id), 1, span);
+        let value = self.push(ExprKind::Unary(design::UnaryOp::Not, now), 1, span);
+        let target = design::Target { storage, low: 0, width: 1, element: None, span };
+        Some(StmtKind::Assign { targets: vec![target], value, mode: AssignMode::Blocking, delay: None })
+    }
+
+    /// A delay in femtoseconds; a real number keeps its fraction.
+    pub(super) fn femtoseconds(&mut self, context: &mut Context<'a>, amount: NodeId) -> design::ExprId {
+        let span = context.module.exprs[amount].span;
+        if let tree::NodeKind::Real(number) = context.module.exprs[amount].kind {
+            let whole = (number * context.module.unit as f64).round().clamp(0.0, 1e18) as u64;
+            return self.constant_expr(LogicVector::from_u64(64, whole), span);
+        }
+        let (value, size) = self.expr_at_least(context, amount, 64);
+        self.time_in_femtoseconds(context, value, size.signed, span)
     }
 
     /// Built from the end of the chain, so that a long one doesn't recurse here.
@@ -173,6 +265,9 @@ impl<'a> Lowering<'a, '_> {
         let subject = sized(self, subject);
         let choices: Vec<Vec<_>> =
             arms.iter().map(|arm| arm.choices.iter().map(|c| sized(self, *c)).collect()).collect();
+        if kind == CaseKind::Exact {
+            self.duplicate_choices(arms, &choices);
+        }
         let mut list = Vec::new();
         let mut default = None;
         for (arm, choices) in arms.iter().zip(choices) {
@@ -192,26 +287,28 @@ impl<'a> Lowering<'a, '_> {
         Ok(StmtKind::Case { matching, subject, arms: list, default })
     }
 
+    /// Tells constant choices that stand in a case twice.
+    fn duplicate_choices(&mut self, arms: &[tree::CaseArm], choices: &[Vec<design::ExprId>]) {
+        let mut seen: std::collections::BTreeMap<String, Span> = std::collections::BTreeMap::new();
+        for (arm, choices) in arms.iter().zip(choices) {
+            for choice in choices {
+                let Some(value) = design::fold(&self.design, *choice) else { continue };
+                match seen.get(&value.to_string()).copied() {
+                    Some(first) => self.report(say::duplicate_choice(arm.span, first)),
+                    None => {
+                        seen.insert(value.to_string(), arm.span);
+                    }
+                }
+            }
+        }
+    }
+
     /// What a block waits for before its statement; `None` for `@*`, which waits for what follows.
     fn control(&mut self, context: &mut Context<'a>, control: &'a Control) -> Option<WaitKind> {
         match control {
             Control::Star => None,
             Control::Events(events) => Some(WaitKind::On(self.events(context, events))),
-            Control::Delay(amount) => {
-                let (value, size) = self.expr_at_least(context, *amount, 64);
-                let span = context.module.exprs[*amount].span;
-                let value = self.resize(value, 64, size.signed, span);
-                // One time unit is 1 ns.
-                let unit = self.constant_expr(LogicVector::from_u64(64, 1_000_000), span);
-                let kind = ExprKind::Binary {
-                    op: design::BinaryOp::Mul,
-                    signed: false,
-                    unknowns: design::Unknowns::Propagate,
-                    left: value,
-                    right: unit,
-                };
-                Some(WaitKind::For(self.push(kind, 64, span)))
-            }
+            Control::Delay(amount) => Some(WaitKind::For(self.femtoseconds(context, *amount))),
         }
     }
 
@@ -280,20 +377,25 @@ impl<'a> Lowering<'a, '_> {
         span: Span,
     ) -> Option<StmtKind> {
         match name {
-            "display" | "write" | "strobe" | "monitor" => {
-                let mut parts = Vec::new();
-                for argument in arguments {
-                    let kind = &context.module.exprs[*argument].kind;
-                    parts.push(match kind {
-                        tree::NodeKind::Text(text) => self.push(ExprKind::Text(text.clone()), 0, span),
-                        tree::NodeKind::Missing => continue,
-                        _ => self.expr(context, *argument).0,
-                    });
-                }
-                Some(StmtKind::Print { parts, newline: name != "write" })
+            "display" | "write" | "strobe" | "monitor" | "displayb" | "displayo" | "displayh" | "writeb" | "writeo"
+            | "writeh" | "strobeb" | "strobeo" | "strobeh" | "monitorb" | "monitoro" | "monitorh" => {
+                Some(self.print(context, name, arguments, span))
             }
+            "info" | "warning" | "error" | "fatal" => {
+                let (severity, skip) = match name {
+                    "info" => (0, 0),
+                    "warning" => (1, 0),
+                    "error" => (2, 0),
+                    _ => (3, usize::from(arguments.len() > 1)),
+                };
+                let message = self.print_parts(context, &arguments[skip..], design::Radix::Decimal, span);
+                let condition = self.constant_expr(LogicVector::from_u64(1, 0), span);
+                Some(StmtKind::Assert { condition, message, severity })
+            }
+            "readmemb" | "readmemh" => self.read_memory(context, name == "readmemh", arguments, span),
             "finish" | "stop" => Some(StmtKind::Finish),
-            "dumpfile" | "dumpvars" | "dumpon" | "dumpoff" | "timeformat" => None,
+            "dumpfile" | "dumpvars" | "dumpon" | "dumpoff" | "dumpall" | "dumpflush" | "timeformat"
+            | "printtimescale" | "monitoron" | "monitoroff" => None,
             _ => {
                 self.report(say::not_understood_yet(&format!("`${name}`"), span));
                 None
@@ -308,12 +410,11 @@ impl<'a> Lowering<'a, '_> {
         arguments: &'a [NodeId],
         span: Span,
     ) -> Option<StmtKind> {
-        let Some(Symbol::Routine { id, .. }) = context.symbols.get(&name.name) else {
+        let Some(id) = context.symbols.routine(&name.name) else {
             let near = context.symbols.nearest(&name.name).map(str::to_owned);
             self.report(say::undeclared(&name.name, near.as_deref(), name.span));
             return None;
         };
-        let id = *id;
         let parameters = self.design.subprograms[id].parameters.clone();
         if parameters.len() != arguments.len() {
             self.report(say::too_many_connections(&name.name, parameters.len(), span));

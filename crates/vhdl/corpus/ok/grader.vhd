@@ -2,16 +2,16 @@ library ieee;
 use ieee.std_logic_1164.all;
 use ieee.numeric_std.all;
 entity grader is
-  port (w : in std_logic_vector(3 downto 0); small, medium, large : out std_logic);
+  port (w : in std_logic_vector(3 downto 0); light, middle, heavy : out std_logic);
 end entity;
 architecture a of grader is
   signal n : integer range 0 to 15;
 begin
   n <= to_integer(unsigned(w));
-  small <= '1' when n < 4 else '0';
-  medium <= '1' when n >= 4 and n <= 6 else '0';
+  light <= '1' when n < 4 else '0';
+  middle <= '1' when n >= 4 and n <= 6 else '0';
   process (all)
   begin
-    if n > 6 then large <= '1'; else large <= '0'; end if;
+    if n > 6 then heavy <= '1'; else heavy <= '0'; end if;
   end process;
 end architecture;

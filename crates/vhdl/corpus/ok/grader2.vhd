@@ -3,7 +3,7 @@ use ieee.std_logic_1164.all;
 use ieee.std_logic_unsigned.all;
 use ieee.std_logic_arith.all;
 entity grader is
-  port (w : in std_logic_vector(3 downto 0); small : out std_logic; medium : out std_logic; large : out std_logic);
+  port (w : in std_logic_vector(3 downto 0); light : out std_logic; middle : out std_logic; heavy : out std_logic);
 end grader;
 architecture a of grader is
 begin
@@ -15,6 +15,6 @@ begin
     elsif w < "0111" then v(1) := '1';
     else v(0) := '1';
     end if;
-    (small, medium, large) <= v;
+    (light, middle, heavy) <= v;
   end process;
 end a;

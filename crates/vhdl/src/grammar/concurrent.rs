@@ -32,14 +32,11 @@ impl Parser<'_, '_> {
             TokenKind::Keyword("if") => self.if_generate(label)?,
             TokenKind::Keyword("block") => self.block(label)?,
             TokenKind::Keyword("assert" | "report") => {
-                while !self.is_symbol(";") && !matches!(self.peek(), TokenKind::End) {
-                    self.next();
-                }
-                self.semicolon()?;
-                Concurrent::Ignored
+                let kind = self.message()?;
+                Concurrent::Message(crate::tree::Stmt { kind, span: span.to(self.before()) })
             }
             TokenKind::Keyword("entity" | "component" | "configuration") => self.instance(label)?,
-            TokenKind::Keyword("case") => return self.fail(say::statement_outside_process("`case`", span)),
+            TokenKind::Keyword("case") => self.case_generate(label)?,
             TokenKind::Keyword(word @ ("signal" | "variable" | "constant" | "type")) => {
                 return self.expected(&format!("a statement (declare the {word} before `begin`)"));
             }
@@ -177,20 +174,7 @@ impl Parser<'_, '_> {
         if !self.eat_symbol("<=") {
             return self.expected("`<=`");
         }
-        let mut alternatives = Vec::new();
-        loop {
-            let wave = self.waveform()?;
-            self.word("when", "the value")?;
-            let choices = self.choices()?;
-            alternatives.push((wave, choices));
-            if !self.eat_symbol(",") {
-                break;
-            }
-        }
-        if !self.is_symbol(";") && !matches!(self.peek(), TokenKind::End | TokenKind::Keyword(_)) {
-            return self.expected("`,` before the next value, or `;`,");
-        }
-        self.semicolon()?;
+        let alternatives = self.selected_waveforms()?;
         Ok(Concurrent::Select { label, subject, target, alternatives, matching, span: start.to(self.before()) })
     }
 
@@ -303,6 +287,27 @@ impl Parser<'_, '_> {
         }
         self.must_end("generate", opened, "`generate`")?;
         Ok(Concurrent::If { label, arms, span: opened.to(self.before()) })
+    }
+
+    /// `label: case n generate when 1 => … end generate;` (VHDL-2008)
+    fn case_generate(&mut self, label: Option<Ident>) -> Parse<Concurrent> {
+        let opened = self.span();
+        let Some(label) = label else { return self.fail(say::statement_outside_process("`case`", opened)) };
+        self.next();
+        let subject = self.expression()?;
+        if self.is_word("is") {
+            return self.fail(say::statement_outside_process("`case … is`", opened));
+        }
+        self.word("generate", "the expression")?;
+        let mut arms = Vec::new();
+        while self.eat_word("when") {
+            let choices = self.choices()?;
+            self.symbol("=>", "`=>`")?;
+            let (declarations, body) = self.generate_body()?;
+            arms.push((choices, declarations, body));
+        }
+        self.must_end("generate", opened, "`generate`")?;
+        Ok(Concurrent::Case { label, subject, arms, span: opened.to(self.before()) })
     }
 
     fn block(&mut self, label: Option<Ident>) -> Parse<Concurrent> {

@@ -126,21 +126,17 @@ impl Parser<'_, '_> {
         let value = match self.peek().clone() {
             TokenKind::Integer(n) => {
                 self.next();
-                if let TokenKind::Name(unit) = self.peek()
-                    && matches!(unit.as_str(), "fs" | "ps" | "ns" | "us" | "ms" | "sec" | "min" | "hr")
-                {
-                    self.next();
-                    return Ok(simple(ExprKind::Physical));
+                if let Some(unit) = self.time_unit() {
+                    let time = u64::try_from(n).unwrap_or(0).saturating_mul(unit);
+                    return Ok(Expr { kind: ExprKind::Physical(time), span: span.to(self.before()) });
                 }
                 return Ok(simple(ExprKind::Integer(n)));
             }
             TokenKind::Real(n) => {
                 self.next();
-                if let TokenKind::Name(unit) = self.peek()
-                    && matches!(unit.as_str(), "ns" | "us" | "ms" | "sec")
-                {
-                    self.next();
-                    return Ok(simple(ExprKind::Physical));
+                if let Some(unit) = self.time_unit() {
+                    let time = (n * unit as f64).round().max(0.0) as u64;
+                    return Ok(Expr { kind: ExprKind::Physical(time), span: span.to(self.before()) });
                 }
                 return Ok(simple(ExprKind::Real(n)));
             }
@@ -174,9 +170,49 @@ impl Parser<'_, '_> {
                 self.next();
                 simple(ExprKind::Name(name))
             }
-            _ => return self.expected("a value"),
+            _ => {
+                if let Some(told) = self.foreign_operator() {
+                    return self.fail(told);
+                }
+                return self.expected("a value");
+            }
         };
         self.suffixes(value)
+    }
+
+    /// `==`, `&&` and the like, whose second sign stands where a value should.
+    fn foreign_operator(&self) -> Option<base::Diagnostic> {
+        let (before, here) = (self.before(), self.span());
+        if before.end != here.start {
+            return None;
+        }
+        let found = self.text.get(before.start as usize..here.end as usize)?;
+        let wanted = match found {
+            "==" => "=",
+            "&&" => "and",
+            "||" => "or",
+            "<>" => "/=",
+            _ => return None,
+        };
+        Some(say::foreign_operator(found, wanted, before.to(here)))
+    }
+
+    /// A unit of time behind a number, in femtoseconds.
+    fn time_unit(&mut self) -> Option<u64> {
+        let TokenKind::Name(unit) = self.peek() else { return None };
+        let factor = match unit.as_str() {
+            "fs" => 1,
+            "ps" => 1_000,
+            "ns" => 1_000_000,
+            "us" => 1_000_000_000,
+            "ms" => 1_000_000_000_000,
+            "sec" => 1_000_000_000_000_000,
+            "min" => 60_000_000_000_000_000,
+            "hr" => 3_600_000_000_000_000_000,
+            _ => return None,
+        };
+        self.next();
+        Some(factor)
     }
 
     fn suffixes(&mut self, mut value: Expr) -> Parse<Expr> {

@@ -1,5 +1,6 @@
-//! Tokens to trees: hand-written recursive descent. The first fault of a file ends its reading, but for a missing `;`,
-//! which is told and passed over silently from there on: one root cause gives one message.
+//! Tokens to trees: hand-written recursive descent. What is merely missing (a `;`, a `then`, an `is`) is told and taken
+//! as present. After any other fault the rest of that unit is passed over and reading goes on with the next one: one root
+//! cause gives one message.
 
 mod concurrent;
 mod declaration;
@@ -30,8 +31,12 @@ pub(crate) struct Parser<'t, 'b> {
 pub(crate) fn parse_file(text: &str, tokens: &[Token], budget: &mut Budget) -> (Vec<Unit>, Vec<Diagnostic>) {
     let mut parser = Parser { text, tokens, at: 0, budget, diagnostics: Vec::new() };
     let mut units = Vec::new();
-    // A fault ends the reading; it has been told.
-    let _ = parser.file(&mut units);
+    while parser.file(&mut units).is_err() {
+        // The fault has been told; the next unit is read afresh.
+        if !parser.skip_to_unit() {
+            break;
+        }
+    }
     (units, parser.diagnostics)
 }
 
@@ -85,6 +90,40 @@ impl Parser<'_, '_> {
         hit
     }
 
+    /// To where the next entity, architecture, package or context clause begins a line of its own. False at the end.
+    fn skip_to_unit(&mut self) -> bool {
+        self.budget.reset_depth();
+        loop {
+            match self.peek() {
+                TokenKind::End => return false,
+                // `end architecture rtl;` and `label: entity work.x` begin no unit.
+                TokenKind::Keyword("entity" | "architecture" | "package" | "library" | "configuration")
+                    if self.begins_unit() =>
+                {
+                    return true;
+                }
+                _ => self.next(),
+            }
+        }
+    }
+
+    fn begins_unit(&self) -> bool {
+        let before = self.at.checked_sub(1).map(|i| &self.tokens[i].kind);
+        let opens = matches!(before, None | Some(TokenKind::Symbol(";")));
+        let named = matches!(self.peek_at(1), TokenKind::Name(_)) || self.is_word_at(1, "body");
+        let third = match self.peek() {
+            TokenKind::Keyword("library") => matches!(self.peek_at(2), TokenKind::Symbol(";" | ",")),
+            TokenKind::Keyword("architecture" | "configuration") => self.is_word_at(2, "of"),
+            _ => self.is_word_at(2, "is") || self.is_word_at(1, "body"),
+        };
+        opens && named && third
+    }
+
+    /// Tells a fault and goes on.
+    fn report(&mut self, diagnostic: Diagnostic) {
+        self.diagnostics.push(diagnostic);
+    }
+
     fn fail<T>(&mut self, diagnostic: Diagnostic) -> Parse<T> {
         self.diagnostics.push(diagnostic);
         Err(Stopped)
@@ -116,7 +155,25 @@ impl Parser<'_, '_> {
             return Ok(());
         }
         let at = self.before().after();
-        self.fail(say::missing_word(word, after, at))
+        // Where what stands here can follow the word, it is taken as present.
+        let goes_on = match word {
+            "is" => matches!(
+                self.peek(),
+                TokenKind::Keyword(
+                    "port" | "generic" | "signal" | "begin" | "when" | "end" | "type" | "constant" | "component"
+                )
+            ),
+            "then" | "loop" | "generate" => {
+                matches!(self.peek(), TokenKind::Name(_) | TokenKind::Keyword("if" | "case" | "for" | "null"))
+            }
+            _ => false,
+        };
+        let told = say::missing_word(word, after, at);
+        if goes_on {
+            self.report(told);
+            return Ok(());
+        }
+        self.fail(told)
     }
 
     fn semicolon(&mut self) -> Parse<()> {
@@ -127,7 +184,52 @@ impl Parser<'_, '_> {
             let span = self.span();
             return self.fail(say::expected("`;`", "a `)` that closes nothing", span));
         }
+        if self.is_symbol("?") {
+            let span = self.span();
+            return self.fail(say::foreign_operator("?", "when … else", span));
+        }
         let told = say::missing_semicolon(self.before());
+        // A word or a name that can begin something new: the `;` is taken as present.
+        let starts_anew = matches!(
+            self.peek(),
+            TokenKind::Name(_)
+                | TokenKind::Keyword(
+                    "end"
+                        | "if"
+                        | "case"
+                        | "for"
+                        | "while"
+                        | "begin"
+                        | "signal"
+                        | "variable"
+                        | "constant"
+                        | "elsif"
+                        | "else"
+                        | "when"
+                        | "process"
+                        | "architecture"
+                        | "entity"
+                        | "library"
+                        | "use"
+                        | "type"
+                        | "return"
+                        | "wait"
+                        | "report"
+                        | "assert"
+                        | "component"
+                        | "with"
+                        | "null"
+                        | "exit"
+                        | "next"
+                        | "port"
+                )
+        );
+        let same_line =
+            self.text.get(self.before().end as usize..self.span().start as usize).is_some_and(|t| !t.contains('\n'));
+        if starts_anew && !(same_line && matches!(self.peek(), TokenKind::Name(_))) {
+            self.report(told);
+            return Ok(());
+        }
         self.fail(told)
     }
 
@@ -181,11 +283,10 @@ impl Parser<'_, '_> {
         }
         let end_span = self.span();
         self.next();
-        for (i, word) in words.iter().enumerate() {
-            // The first word is optional for units, as in VHDL-87; for statements `must_end` asks for it.
-            if i == 0 || self.is_word(word) {
-                self.eat_word(word);
-            }
+        // The word is optional for units, as in VHDL-87; for statements `must_end` asks for it.
+        let mut worded = false;
+        for word in words {
+            worded |= self.eat_word(word);
         }
         if let TokenKind::Name(found) = self.peek().clone() {
             if let Some(name) = name
@@ -196,7 +297,9 @@ impl Parser<'_, '_> {
                 return self.fail(say::wrong_end_name(&told, &wanted, span));
             }
             self.next();
-        } else if let TokenKind::Keyword(word) = self.peek() {
+        } else if let TokenKind::Keyword(word) = self.peek()
+            && !worded
+        {
             let (word, span) = (*word, self.span());
             // `end if` where a process ends, or the other way round.
             if matches!(

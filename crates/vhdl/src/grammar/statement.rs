@@ -47,18 +47,9 @@ impl Parser<'_, '_> {
                 self.semicolon()?;
                 StmtKind::Null
             }
-            TokenKind::Keyword("wait") => {
-                self.skip_statement()?;
-                StmtKind::Wait
-            }
-            TokenKind::Keyword("assert" | "report") => {
-                self.skip_statement()?;
-                StmtKind::Message
-            }
-            TokenKind::Keyword("with") => {
-                let span = self.span();
-                return self.fail(say::not_read_yet("`with … select` inside a process", span));
-            }
+            TokenKind::Keyword("wait") => self.wait()?,
+            TokenKind::Keyword("assert" | "report") => self.message()?,
+            TokenKind::Keyword("with") => self.select()?,
             TokenKind::Keyword(word @ ("signal" | "variable" | "constant")) => {
                 return self.expected(&format!("a statement (declare the {word} before `begin`)"));
             }
@@ -69,19 +60,72 @@ impl Parser<'_, '_> {
         Ok(Stmt { kind, span: start.to(self.before()) })
     }
 
-    fn skip_statement(&mut self) -> Parse<()> {
-        while !self.is_symbol(";") {
-            if matches!(self.peek(), TokenKind::End | TokenKind::Keyword("end")) {
-                let told = say::missing_semicolon(self.before());
-                return self.fail(told);
-            }
-            self.next();
-        }
+    /// `wait;`, `wait for 10 ns;`, `wait until clk = '1' for 1 us;`, `wait on a, b;`
+    fn wait(&mut self) -> Parse<StmtKind> {
         self.next();
-        Ok(())
+        let mut on = Vec::new();
+        if self.eat_word("on") {
+            on.push(self.expression()?);
+            while self.eat_symbol(",") {
+                on.push(self.expression()?);
+            }
+        }
+        let until = if self.eat_word("until") { Some(self.expression()?) } else { None };
+        let timeout = if self.eat_word("for") { Some(self.expression()?) } else { None };
+        self.semicolon()?;
+        Ok(StmtKind::Wait { on, until, timeout })
+    }
+
+    /// `assert c report "…" severity error;`, `report "…";`
+    pub(super) fn message(&mut self) -> Parse<StmtKind> {
+        let condition = if self.eat_word("assert") { Some(self.expression()?) } else { None };
+        let report = if self.eat_word("report") { Some(self.expression()?) } else { None };
+        let severity = if self.eat_word("severity") { Some(self.expression()?) } else { None };
+        self.semicolon()?;
+        Ok(StmtKind::Message { condition, report, severity })
+    }
+
+    fn select(&mut self) -> Parse<StmtKind> {
+        self.next();
+        let subject = self.expression()?;
+        self.word("select", "the expression")?;
+        let matching = self.eat_symbol("?");
+        let target = if self.is_symbol("(") { self.aggregate()? } else { self.target()? };
+        let signal = self.is_symbol("<=");
+        if !self.eat_symbol("<=") && !self.eat_symbol(":=") {
+            return self.expected("`<=`");
+        }
+        let alternatives = self.selected_waveforms()?;
+        Ok(StmtKind::Select { subject, target, signal, alternatives, matching })
+    }
+
+    /// `a when "00", b when others;`
+    pub(super) fn selected_waveforms(&mut self) -> Parse<Vec<(Waveform, Vec<Range>)>> {
+        let mut alternatives = Vec::new();
+        loop {
+            let wave = self.waveform()?;
+            self.word("when", "the value")?;
+            let choices = self.choices()?;
+            alternatives.push((wave, choices));
+            if !self.eat_symbol(",") {
+                break;
+            }
+        }
+        if !self.is_symbol(";") && !matches!(self.peek(), TokenKind::End | TokenKind::Keyword(_)) {
+            return self.expected("`,` before the next value, or `;`,");
+        }
+        self.semicolon()?;
+        Ok(alternatives)
     }
 
     fn assignment_or_call(&mut self) -> Parse<StmtKind> {
+        if let TokenKind::Name(name) = self.peek()
+            && matches!(name.as_str(), "elseif" | "elif" | "endif")
+        {
+            let wanted = if name == "endif" { "end if" } else { "elsif" };
+            let (found, at) = (name.clone(), self.span());
+            return self.fail(say::misspelt_word(&found, wanted, at));
+        }
         let target = if self.is_symbol("(") { self.aggregate()? } else { self.target()? };
         let span = self.span();
         if self.is_symbol("<=") || self.is_symbol(":=") {
@@ -126,23 +170,26 @@ impl Parser<'_, '_> {
     }
 
     pub(super) fn waveform(&mut self) -> Parse<Waveform> {
-        let mut delayed = self.eat_word("transport");
-        delayed |= self.eat_word("inertial");
+        let transport = self.eat_word("transport");
         if self.eat_word("reject") {
             self.expression()?;
-            self.eat_word("inertial");
-            delayed = true;
         }
+        self.eat_word("inertial");
         let value = self.expression()?;
-        while self.eat_word("after") {
-            delayed = true;
-            self.expression()?;
-            if self.is_symbol(",") {
-                let span = self.span();
-                return self.fail(say::not_read_yet("A list of waveforms", span));
+        let delay = if self.eat_word("after") { Some(self.expression()?) } else { None };
+        let mut later = Vec::new();
+        // A `,` goes on with the waveform only where a value with a delay follows; else it belongs to a list around it.
+        while self.is_symbol(",") {
+            let at = self.at;
+            self.next();
+            let next = self.expression()?;
+            if !self.eat_word("after") {
+                self.at = at;
+                break;
             }
+            later.push((next, self.expression()?));
         }
-        Ok(Waveform { value, delayed })
+        Ok(Waveform { value, delay, transport, later })
     }
 
     fn if_statement(&mut self) -> Parse<StmtKind> {
@@ -193,10 +240,7 @@ impl Parser<'_, '_> {
             let told = say::assign_sign(found, "=", "in a condition", span);
             return self.fail(told);
         }
-        if !self.eat_word("then") {
-            let at = self.before().after();
-            return self.fail(say::missing_word("then", "the condition", at));
-        }
+        self.word("then", "the condition")?;
         Ok(condition)
     }
 

@@ -1,16 +1,19 @@
 //! What a name with parentheses means: an element, a slice, a type conversion, a function of a package or of one's own.
 
 use super::types::{INTEGER_BITS, Ty, VectorKind};
-use super::{Context, Lowering, Returned, Symbol, Value, edge_event};
+use super::{Context, Lowering, Returned, Symbol, Value};
 use crate::diagnostics as say;
 use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident, Mode, ObjectKind, Range, Subprogram};
 use base::Span;
-use design::{BinaryOp, ExprKind, StmtKind, Subprogram as Routine, SubprogramId, Target, UnaryOp, Variable};
+use design::{
+    BinaryOp, ExprKind, StmtKind, Subprogram as Routine, SubprogramId, SystemFunction, Target, UnaryOp, Variable,
+};
 use logic::LogicVector;
 use std::collections::BTreeMap;
 
 /// Functions of the standard packages, each with the package that declares it.
-const BUILT_IN: [(&str, &str); 37] = [
+const BUILT_IN: [(&str, &str); 38] = [
+    ("std_match", "numeric"),
     ("rising_edge", "std_logic_1164"),
     ("falling_edge", "std_logic_1164"),
     ("to_bit", "std_logic_1164"),
@@ -180,11 +183,17 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::wrong_arguments("this conversion", span));
             return None;
         };
+        if matches!(ty, Ty::Integer { .. }) && self.is_real(context, tree) {
+            // IEEE 1076-2008 9.3.6: a real number is rounded to the nearest whole one.
+            let number = self.static_real(context, tree)?;
+            let id = self.integer(number.round().clamp(-2e9, 2e9) as i64, span);
+            return Some(Value { id, ty: Ty::INTEGER });
+        }
         let hint = Ty::vector_kind(ty).map(|_| ty.clone());
         let value = self.expr(context, tree, hint.as_ref())?;
         let related = match (ty, &value.ty) {
             (Ty::Vector { kind: a, .. }, Ty::Vector { kind: b, .. }) => {
-                (*a == VectorKind::Bit) == (*b == VectorKind::Bit)
+                (*a == VectorKind::Bit) == (*b == VectorKind::Bit) || context.sees("numeric_bit")
             }
             (a, b) => a.fits(b),
         };
@@ -244,8 +253,16 @@ impl<'a> Lowering<'a, '_> {
                 if value.ty != Ty::Logic && value.ty != Ty::Bit {
                     return wrong(self);
                 }
-                context.edge = Some(edge_event(value.id, name == "rising_edge"));
-                let id = self.constant(LogicVector::from_u64(1, 1), span);
+                let Some((signal, bit)) = self.signal_bit(value.id) else {
+                    self.report(say::edge_of_no_signal(first.span));
+                    return None;
+                };
+                let edge = if name == "rising_edge" {
+                    SystemFunction::Rising(signal, bit)
+                } else {
+                    SystemFunction::Falling(signal, bit)
+                };
+                let id = self.push(ExprKind::System(edge), 1, span);
                 Some(Value { id, ty: Ty::Boolean })
             }
             "is_x" => {
@@ -343,6 +360,24 @@ impl<'a> Lowering<'a, '_> {
                 }
                 Some(Value { id, ty: Ty::Logic })
             }
+            "std_match" => {
+                let Some(second) = trees.get(1).copied() else { return wrong(self) };
+                let other = self.expr(context, second, Some(&value.ty))?;
+                let single = matches!(value.ty, Ty::Logic | Ty::Bit);
+                if kind.is_none() && !single || !value.ty.fits(&other.ty) {
+                    return wrong(self);
+                }
+                let wide = other.ty.width()?;
+                if wide != width {
+                    self.report(say::length_differs(width, wide, second.span));
+                    return None;
+                }
+                let op = BinaryOp::Match;
+                let unknowns = design::Unknowns::False;
+                let kind = ExprKind::Binary { op, signed: false, unknowns, left: value.id, right: other.id };
+                let id = self.push(kind, 1, span);
+                Some(Value { id, ty: Ty::Boolean })
+            }
             "minimum" | "maximum" => {
                 let Some(second) = trees.get(1).copied() else { return wrong(self) };
                 let other = self.expr_as(context, second, &value.ty)?;
@@ -360,6 +395,18 @@ impl<'a> Lowering<'a, '_> {
                 Some(Value { id, ty: value.ty })
             }
             _ => wrong(self),
+        }
+    }
+
+    /// The signal bit that an expression is.
+    pub(super) fn signal_bit(&self, id: design::ExprId) -> Option<(design::SignalId, u32)> {
+        match &self.design.exprs[id].kind {
+            ExprKind::Signal(s) => Some((*s, 0)),
+            ExprKind::Slice { base, low } => match &self.design.exprs[*base].kind {
+                ExprKind::Signal(s) => Some((*s, *low)),
+                _ => None,
+            },
+            _ => None,
         }
     }
 
@@ -424,7 +471,7 @@ impl<'a> Lowering<'a, '_> {
             let ty = if ty.width().is_none() { found } else { ty };
             values.push(Value { id: self.stored(id, &ty, tree.span), ty });
         }
-        let (id, result) = self.routine(context, routine, &values, span)?;
+        let (id, result) = self.routine(context, routine, &values, &BTreeMap::new(), span)?;
         let result = result?;
         let width = result.stored_width()?;
         let arguments = values.iter().map(|v| v.id).collect();
@@ -442,11 +489,13 @@ impl<'a> Lowering<'a, '_> {
         context: &mut Context<'a>,
         routine: &'a Subprogram,
         values: &[Value],
+        signals: &BTreeMap<usize, (design::SignalId, Ty)>,
         span: Span,
     ) -> Option<(SubprogramId, Option<Ty>)> {
         let types: Vec<Ty> = values.iter().map(|v| v.ty.clone()).collect();
         let key: *const Subprogram = routine;
         if let Some((_, _, id, result)) = self.routines.iter().find(|(r, t, _, _)| std::ptr::eq(*r, key) && *t == types)
+            && signals.is_empty()
         {
             return Some((*id, result.clone()));
         }
@@ -462,11 +511,18 @@ impl<'a> Lowering<'a, '_> {
             let variable =
                 Variable { name: parameter.spelling.clone(), ty: type_id, initial: None, span: parameter.name.span };
             let id = self.design.variables.push(variable);
-            parameters.push((id, super::direction(parameter.mode)));
-            layer.insert(
-                parameter.name.name.clone(),
-                Symbol::Variable { id, ty: ty.clone(), span: parameter.name.span },
-            );
+            let bound = signals.get(&parameters.len());
+            parameters
+                .push((id, if bound.is_some() { design::Direction::In } else { super::direction(parameter.mode) }));
+            let span = parameter.name.span;
+            // A signal parameter is the actual signal itself.
+            let symbol = match bound {
+                Some((id, ty)) => {
+                    Symbol::Signal { id: *id, ty: ty.clone(), mode: Some(own_mode(parameter.mode)), span }
+                }
+                None => Symbol::Variable { id, ty: ty.clone(), span },
+            };
+            layer.insert(parameter.name.name.clone(), symbol);
         }
         let result = match &routine.result {
             Some(result) => Some(self.subtype(context, result)?),
@@ -488,7 +544,9 @@ impl<'a> Lowering<'a, '_> {
             *variable = Some(new_result(&mut self.design, routine, ty));
         }
         context.layers.push(layer);
+        let before_late = std::mem::take(&mut self.late);
         let done = self.declarations(context, declarations).is_ok();
+        let late = std::mem::replace(&mut self.late, before_late);
         let statements = if done { self.statements(context, body) } else { None };
         context.layers.pop();
         let returned = std::mem::replace(&mut context.result, before);
@@ -503,11 +561,14 @@ impl<'a> Lowering<'a, '_> {
                 self.reset_variable(&object.name, &mut whole, object.name.span);
             }
         }
+        whole.extend(late);
         whole.extend(statements);
         let result_ty = returned.as_ref().map(|r| r.ty.clone());
         self.design.subprograms[id].result = returned.and_then(|r| r.variable);
         self.design.subprograms[id].body = whole;
-        self.routines.push((key, types, id, result_ty.clone()));
+        if signals.is_empty() {
+            self.routines.push((key, types, id, result_ty.clone()));
+        }
         Some((id, result_ty))
     }
 
@@ -535,10 +596,20 @@ impl<'a> Lowering<'a, '_> {
             Node::Call(base, arguments, _) => (base, arguments),
             _ => (tree, &[]),
         };
-        let Node::Name(name) = &base.kind else {
-            self.report(say::not_read_yet("This call", tree.span));
-            return None;
+        let name = match &base.kind {
+            Node::Name(name) => name,
+            // `std.env.finish`, `work.pack.step(…)`
+            Node::Select(_, last) => &last.name,
+            _ => {
+                self.report(say::not_read_yet("This call", tree.span));
+                return None;
+            }
         };
+        if !matches!(context.get(name), Some(Symbol::Routine { .. }))
+            && let Some(kind) = self.standard_procedure(context, name, arguments, tree.span)
+        {
+            return kind;
+        }
         let Some(Symbol::Routine { list, .. }) = context.get(name).cloned() else {
             self.undeclared(context, name, base.span);
             return None;
@@ -552,8 +623,28 @@ impl<'a> Lowering<'a, '_> {
         };
         let mut values = Vec::new();
         let mut targets = Vec::new();
-        for (parameter, tree) in routine.parameters.iter().zip(&trees) {
+        let mut signals = BTreeMap::new();
+        for (position, (parameter, tree)) in routine.parameters.iter().zip(&trees).enumerate() {
             let ty = self.subtype(context, &parameter.ty)?;
+            if parameter.kind == ObjectKind::Signal
+                && let Node::Name(actual) = &tree.kind
+                && let Some(Symbol::Signal { id, ty: actual_ty, mode, .. }) = context.get(actual).cloned()
+            {
+                if parameter.mode != Mode::In && mode == Some(Mode::In) {
+                    self.report(say::assign_to_input(actual, tree.span));
+                    return None;
+                }
+                if !ty.fits(&actual_ty) {
+                    self.report(say::type_mismatch(&ty.describe(), &actual_ty.describe(), tree.span));
+                    return None;
+                }
+                let width = actual_ty.stored_width()?;
+                let raw = self.push(ExprKind::Signal(id), width, tree.span);
+                values.push(Value { id: raw, ty: actual_ty.clone() });
+                targets.push(None);
+                signals.insert(position, (id, actual_ty));
+                continue;
+            }
             if parameter.mode == Mode::In {
                 let value = self.expr(context, tree, Some(&ty))?;
                 let found = value.ty.clone();
@@ -574,7 +665,7 @@ impl<'a> Lowering<'a, '_> {
             values.push(Value { id, ty: place.ty.clone() });
             targets.push(Some(place.target));
         }
-        let (id, _) = self.routine(context, routine, &values, tree.span)?;
+        let (id, _) = self.routine(context, routine, &values, &signals, tree.span)?;
         let arguments = values.into_iter().map(|v| v.id).zip(targets).collect();
         Some(StmtKind::Call { subprogram: id, arguments })
     }
@@ -583,6 +674,11 @@ impl<'a> Lowering<'a, '_> {
 pub(super) fn new_result(design: &mut design::Design, routine: &Subprogram, ty: &Ty) -> design::VariableId {
     let type_id = ty.intern(design);
     design.variables.push(Variable { name: "result".into(), ty: type_id, initial: None, span: routine.name.span })
+}
+
+/// The mode of a signal parameter as its body sees it.
+fn own_mode(mode: Mode) -> Mode {
+    if mode == Mode::Out { Mode::Buffer } else { mode }
 }
 
 fn first_name(tree: &Tree) -> &str {

@@ -48,7 +48,9 @@ impl<'a> Lowering<'a, '_> {
             Concurrent::Select { label, subject, target, alternatives, matching, span } => {
                 let arms: Vec<_> = alternatives
                     .iter()
-                    .map(|(wave, choices)| (choices.as_slice(), Body::Drive { target, wave }, wave.value.span))
+                    .map(|(wave, choices)| {
+                        (choices.as_slice(), Body::Drive { target, wave, signal: true }, wave.value.span)
+                    })
                     .collect();
                 if let Some(stmt) = self.case(context, subject, &arms, *matching, *span) {
                     let name = label.as_ref().map(|l| l.name.clone());
@@ -57,19 +59,15 @@ impl<'a> Lowering<'a, '_> {
             }
             Concurrent::Process { label, sensitivity, declarations, body, span } => {
                 context.layers.push(BTreeMap::new());
-                context.edge = None;
                 self.declarations(context, declarations)?;
                 let wakes = self.sensitivity(context, sensitivity);
+                // In a process that is run again, variables keep their values: a first value that is no constant counts once.
+                self.late.clear();
                 let body = self.statements(context, body);
-                let edge = context.edge.take();
                 context.layers.pop();
                 if let (Some(wakes), Some(body)) = (wakes, body) {
                     let name = label.as_ref().map(|l| l.name.clone());
-                    let (kind, wakes) = match edge {
-                        Some(edge) => (ProcessKind::Register, Wakes::Events(vec![edge])),
-                        None if wakes == Wakes::Reads => (ProcessKind::Combinational, wakes),
-                        None => (ProcessKind::General, wakes),
-                    };
+                    let kind = if wakes == Wakes::Reads { ProcessKind::Combinational } else { ProcessKind::General };
                     self.process(context, kind, name, wakes, body, *span);
                 }
             }
@@ -117,7 +115,33 @@ impl<'a> Lowering<'a, '_> {
                     self.process(context, ProcessKind::Assignment, None, Wakes::Reads, vec![stmt], *span);
                 }
             }
-            Concurrent::Ignored => {}
+            Concurrent::Case { label, subject, arms, span } => {
+                let Some(value) = self.expr(context, subject, None) else { return Ok(()) };
+                let Some(wanted) = design::evaluate(&self.design, value.id, self.budget) else {
+                    self.report(say::constant_needed(subject.span));
+                    return Ok(());
+                };
+                for (choices, declarations, body) in arms {
+                    let mut taken = false;
+                    for choice in choices {
+                        taken |= match choice {
+                            crate::tree::Range::Of(tree) if tree.kind == Node::Others => true,
+                            choice => self
+                                .choice_values(context, choice, &value.ty, *span)
+                                .is_some_and(|values| values.contains(&wanted)),
+                        };
+                    }
+                    if taken {
+                        self.inner(context, label.name.clone(), BTreeMap::new(), None, declarations, body, *span)?;
+                        break;
+                    }
+                }
+            }
+            Concurrent::Message(stmt) => {
+                if let Some(body) = self.statements(context, std::slice::from_ref(stmt)) {
+                    self.process(context, ProcessKind::General, None, Wakes::Reads, body, stmt.span);
+                }
+            }
         }
         Ok(())
     }
@@ -202,6 +226,9 @@ impl<'a> Lowering<'a, '_> {
             return Ok(());
         }
         let Some(entity) = self.entities.get(unit.name.as_str()).copied() else {
+            if self.foreign(context, label, unit, component, generics, ports, span)? {
+                return Ok(());
+            }
             let near = base::nearest(&unit.name, self.entities.keys().copied()).map(str::to_owned);
             self.report(say::unknown_entity(&unit.name, near.as_deref(), unit.span));
             return Ok(());
@@ -220,9 +247,144 @@ impl<'a> Lowering<'a, '_> {
             ports: Vec::new(),
             span,
         });
+        self.bind_inouts(context, entity, component, ports);
         self.entity(entity, scope, given)?;
         self.port_map(context, entity, component, scope, label, ports, span);
         Ok(())
+    }
+
+    /// An instance of a unit in another language. False when there is no such unit.
+    #[expect(clippy::too_many_arguments, reason = "the parts of an instantiation")]
+    fn foreign(
+        &mut self,
+        context: &mut Context<'a>,
+        label: &'a Ident,
+        unit: &'a Ident,
+        component: Option<&'a Component>,
+        generics: &'a [Association],
+        ports: &'a [Association],
+        span: Span,
+    ) -> Result<bool, Exhausted> {
+        let Some(units) = self.around else { return Ok(false) };
+        let Some(name) = units.names().into_iter().find(|n| n.eq_ignore_ascii_case(&unit.name)) else {
+            return Ok(false);
+        };
+        self.budget.enter()?;
+        self.budget.spend(2_000)?;
+        let mut given = Vec::new();
+        for association in generics {
+            let Some(actual) = &association.actual else { continue };
+            let formal = match &association.formal {
+                Some(Tree { kind: Node::Name(name), .. }) => name.clone(),
+                _ => String::new(),
+            };
+            let Some(value) = self.expr(context, actual, None) else { return Ok(true) };
+            let Some(value) = design::evaluate(&self.design, value.id, self.budget) else {
+                self.report(say::constant_needed(actual.span));
+                return Ok(true);
+            };
+            let value = if value.width() == super::types::INTEGER_BITS { value.resized(32, true) } else { value };
+            given.push((formal, value));
+        }
+        let scope = self.design.scopes.push(Scope {
+            name: label.name.clone(),
+            unit: name.clone(),
+            parent: Some(context.scope),
+            kind: ScopeKind::Instance,
+            parameters: Vec::new(),
+            ports: Vec::new(),
+            span,
+        });
+        let found = units.instantiate(&mut self.design, scope, &name, &given, span, self.budget);
+        let Some(found) = found else { return Ok(false) };
+        let stopped = found.iter().any(base::Diagnostic::stops);
+        for diagnostic in found {
+            self.report(diagnostic);
+        }
+        if !stopped {
+            self.foreign_ports(context, scope, component, label, ports, &name, span);
+        }
+        self.budget.leave();
+        Ok(true)
+    }
+
+    /// Joins the ports of a unit in another language: bits and vectors of bits.
+    #[expect(clippy::too_many_arguments, reason = "both sides of a connection")]
+    fn foreign_ports(
+        &mut self,
+        context: &mut Context<'a>,
+        scope: ScopeId,
+        component: Option<&'a Component>,
+        label: &Ident,
+        map: &'a [Association],
+        unit: &str,
+        span: Span,
+    ) {
+        let inner = self.design.scopes[scope].ports.clone();
+        let names: Vec<String> = inner.iter().map(|p| self.design.signals[p.signal].name.clone()).collect();
+        for (i, association) in map.iter().enumerate() {
+            let by_position =
+                component.and_then(|c| c.ports.get(i)).map(|p| p.name.name.clone()).or(names.get(i).cloned());
+            let name = match &association.formal {
+                Some(Tree { kind: Node::Name(name), .. }) => name.clone(),
+                Some(other) => return self.report(say::not_read_yet("This port association", other.span)),
+                None => by_position.unwrap_or_default(),
+            };
+            let Some(at) = names.iter().position(|n| n.eq_ignore_ascii_case(&name)) else {
+                let near = base::nearest(&name, names.iter().map(String::as_str));
+                self.report(say::unknown_port(&name, unit, near, association.span));
+                continue;
+            };
+            let port = inner[at];
+            let width = self.design.signal_width(port.signal);
+            let Some(actual) = &association.actual else { continue };
+            let label = Some(label.name.clone());
+            let (targets, value) = if port.direction == design::Direction::In {
+                let wanted = if width == 1 { Ty::Logic } else { Ty::vector(super::types::VectorKind::StdLogic, width) };
+                let Some(value) = self.expr(context, actual, Some(&wanted)) else { continue };
+                if value.ty.width() != Some(width) {
+                    self.report(say::length_differs(width, value.ty.width().unwrap_or(0), actual.span));
+                    continue;
+                }
+                let storage = Storage::Signal(port.signal);
+                (vec![Target { storage, low: 0, width, element: None, span }], value.id)
+            } else {
+                let Some(place) = self.place(context, actual, Some(true)) else { continue };
+                if place.target.width != width {
+                    self.report(say::length_differs(width, place.target.width, actual.span));
+                    continue;
+                }
+                (vec![place.target], self.push(ExprKind::Signal(port.signal), width, span))
+            };
+            let kind = StmtKind::Assign { targets, value, mode: AssignMode::Blocking, delay: None };
+            self.process(context, ProcessKind::PortMap, label, Wakes::Reads, vec![Stmt { kind, span }], span);
+        }
+    }
+
+    /// An inout port that is joined to a whole signal is that signal: both sides drive and read it.
+    fn bind_inouts(
+        &mut self,
+        context: &Context<'a>,
+        entity: &'a Entity,
+        component: Option<&'a Component>,
+        map: &'a [Association],
+    ) {
+        self.bound.clear();
+        let order: &[Object] = component.map_or(&entity.ports, |c| &c.ports);
+        for (i, association) in map.iter().enumerate() {
+            let formal = match &association.formal {
+                Some(Tree { kind: Node::Name(name), .. }) => Some(name.as_str()),
+                Some(_) => None,
+                None => order.get(i).map(|p| p.name.name.as_str()),
+            };
+            let port = entity.ports.iter().find(|p| Some(p.name.name.as_str()) == formal && p.mode == Mode::InOut);
+            let actual = association.actual.as_ref().map(|t| &t.kind);
+            if let (Some(port), Some(Node::Name(name))) = (port, actual)
+                && let Some(Symbol::Signal { id, ty, .. }) = context.get(name)
+            {
+                self.bound.insert(port.name.name.clone(), (*id, ty.clone()));
+            }
+        }
     }
 
     fn generic_map(
@@ -286,6 +448,7 @@ impl<'a> Lowering<'a, '_> {
         let order: Vec<&'a Object> = component.map_or(&entity.ports, |c| &c.ports).iter().collect();
         let mut connected: Vec<String> = Vec::new();
         for (i, association) in map.iter().enumerate() {
+            let mut converted = false;
             let (name, part): (&str, Option<&'a Tree>) = match &association.formal {
                 None => match order.get(i) {
                     Some(port) => (&port.name.name, None),
@@ -296,6 +459,18 @@ impl<'a> Lowering<'a, '_> {
                 },
                 Some(tree) => match &tree.kind {
                     Node::Name(name) => (name, None),
+                    // `std_logic_vector(sum) => y`: a conversion on the way out, of a port named inside.
+                    Node::Call(base, inner, None)
+                        if is_conversion(base) && matches!(inner.as_slice(), [Association { actual: Some(_), .. }]) =>
+                    {
+                        match inner[0].actual.as_ref().map(|t| &t.kind) {
+                            Some(Node::Name(name)) => {
+                                converted = true;
+                                (name, None)
+                            }
+                            _ => return self.report(say::not_read_yet("This port association", tree.span)),
+                        }
+                    }
                     Node::Call(base, ..) => match &base.kind {
                         Node::Name(name) => (name, Some(tree)),
                         _ => return self.report(say::not_read_yet("This port association", tree.span)),
@@ -315,13 +490,13 @@ impl<'a> Lowering<'a, '_> {
             }
             connected.push(name.to_owned());
             if let Some(actual) = &association.actual {
-                self.connect(context, scope, port, part, actual, label, association.span);
+                self.connect(context, scope, port, (part, converted), actual, label, association.span);
             }
         }
         for port in &entity.ports {
             if port.mode == Mode::In && !connected.contains(&port.name.name) {
                 match &port.value {
-                    Some(default) => self.connect(context, scope, port, None, default, label, span),
+                    Some(default) => self.connect(context, scope, port, (None, false), default, label, span),
                     None => self.report(say::open_input(&port.name.name, span)),
                 }
             }
@@ -335,7 +510,7 @@ impl<'a> Lowering<'a, '_> {
         context: &mut Context<'a>,
         scope: ScopeId,
         port: &'a Object,
-        part: Option<&'a Tree>,
+        (part, converted): (Option<&'a Tree>, bool),
         actual: &'a Tree,
         label: &Ident,
         span: Span,
@@ -369,12 +544,18 @@ impl<'a> Lowering<'a, '_> {
             return;
         }
         if port.mode == Mode::InOut {
-            self.report(say::not_read_yet("An inout port of an instance", span));
+            // A whole signal is the port itself (see `bind_inouts`).
+            let is_bound = matches!(&actual.kind, Node::Name(name)
+                if matches!(context.get(name), Some(Symbol::Signal { id, .. }) if *id == inner.signal));
+            if !is_bound {
+                self.report(say::not_read_yet("An inout port joined to a part of a signal", span));
+            }
             return;
         }
         // `std_logic_vector(y)` as the actual of an output is a conversion on the way in; only the place counts.
         let Some(place) = self.place(context, actual, Some(true)) else { return };
-        if !place.ty.fits(&part_ty) {
+        let is_fitting = place.ty.fits(&part_ty) || converted && place.ty.vector_kind().is_some();
+        if !is_fitting {
             self.report(say::type_mismatch(&part_ty.describe(), &place.ty.describe(), actual.span));
             return;
         }
@@ -393,4 +574,19 @@ impl<'a> Lowering<'a, '_> {
     fn inner_type(&self, signal: design::SignalId) -> Option<Ty> {
         self.signal_types.get(&signal).cloned()
     }
+}
+
+/// A type or function that turns one kind of vector into another.
+fn is_conversion(base: &Tree) -> bool {
+    const NAMES: [&str; 8] = [
+        "std_logic_vector",
+        "std_ulogic_vector",
+        "unsigned",
+        "signed",
+        "bit_vector",
+        "to_bitvector",
+        "to_stdlogicvector",
+        "to_bit",
+    ];
+    matches!(&base.kind, Node::Name(n) if NAMES.contains(&n.as_str()))
 }

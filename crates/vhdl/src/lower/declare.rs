@@ -8,7 +8,7 @@ use crate::tree::{
     TypeDefinition,
 };
 use base::{Exhausted, Span};
-use design::{NetKind, Port, Signal, SignalId, SignalKind, Variable};
+use design::{NetKind, Port, PrintPart, Signal, SignalId, SignalKind, Variable};
 use logic::{Level, LogicVector};
 use std::collections::BTreeMap;
 
@@ -73,12 +73,16 @@ impl<'a> Lowering<'a, '_> {
         mut given: BTreeMap<String, (LogicVector, Ty)>,
     ) {
         for generic in &entity.generics {
+            if matches!(generic.ty.mark.name.as_str(), "string" | "real") && !given.contains_key(&generic.name.name) {
+                self.special_object(context, generic);
+                continue;
+            }
             let Some(ty) = self.subtype(context, &generic.ty) else {
                 self.unknown.insert(generic.name.name.clone());
                 continue;
             };
             let value = match (given.remove(&generic.name.name), &generic.value) {
-                (Some((value, _)), _) => Some(value),
+                (Some((value, _)), _) => Some(value.resized(ty.width().unwrap_or(value.width()), true)),
                 (None, Some(default)) => self.static_value(context, default, &ty),
                 (None, None) => {
                     self.report(say::constant_needed(generic.name.span));
@@ -92,8 +96,23 @@ impl<'a> Lowering<'a, '_> {
     }
 
     pub(super) fn ports(&mut self, context: &mut Context<'a>, entity: &'a Entity) {
+        let mut bound = std::mem::take(&mut self.bound);
         for port in &entity.ports {
             let ty = self.subtype(context, &port.ty);
+            if let (Some((id, outer)), Some(ty)) = (bound.remove(&port.name.name), &ty) {
+                let span = port.name.span;
+                if !ty.fits(&outer) || ty.width() != outer.width() {
+                    self.report(say::type_mismatch(&ty.describe(), &outer.describe(), span));
+                }
+                self.design.scopes[context.scope].ports.push(Port {
+                    signal: id,
+                    direction: direction(port.mode),
+                    span,
+                });
+                let symbol = Symbol::Signal { id, ty: ty.clone(), mode: Some(port.mode), span };
+                self.declare(context, &port.name, symbol);
+                continue;
+            }
             let found = ty.and_then(|ty| Some((self.new_signal(context, port, &ty)?, ty)));
             let Some((id, ty)) = found else {
                 self.unknown.insert(port.name.name.clone());
@@ -172,8 +191,53 @@ impl<'a> Lowering<'a, '_> {
         }
     }
 
+    /// Constants of type string and real, and lines of text; `None` for anything else, else whether it could be read.
+    fn special_object(&mut self, context: &mut Context<'a>, object: &'a Object) -> Option<bool> {
+        let span = object.name.span;
+        let symbol = match (object.ty.mark.name.as_str(), &object.value, object.kind) {
+            ("line", _, ObjectKind::Variable) => Symbol::Line { span },
+            ("string", Some(value), ObjectKind::Constant) => match self.text_parts(context, value) {
+                Some(parts) => self.text_symbol(parts, span),
+                None => return Some(false),
+            },
+            ("real", Some(value), ObjectKind::Constant) => match self.static_real(context, value) {
+                Some(value) => Symbol::Real { value, span },
+                None => return Some(false),
+            },
+            _ => return None,
+        };
+        self.declare(context, &object.name, symbol);
+        Some(true)
+    }
+
+    /// A text that is known is a value like any other; one with values in it can only be written out.
+    fn text_symbol(&mut self, parts: Vec<PrintPart>, span: Span) -> Symbol<'a> {
+        let known: Option<String> = parts
+            .iter()
+            .map(|part| match part {
+                PrintPart::Text(text) => Some(text.as_str()),
+                _ => None,
+            })
+            .collect();
+        let value = known.and_then(|text| {
+            let codes: Option<Vec<LogicVector>> =
+                text.chars().map(|c| Some(LogicVector::from_u64(8, u64::from(u8::try_from(c).ok()?)))).collect();
+            codes.filter(|c| (1..=8_000).contains(&c.len()))
+        });
+        match value {
+            Some(codes) => {
+                let ty = Ty::string(Some((1, i64::try_from(codes.len()).unwrap_or(1))));
+                Symbol::Constant { value: LogicVector::concat(&codes), ty, span }
+            }
+            None => Symbol::Text { parts, span },
+        }
+    }
+
     /// False when a fault was told.
     fn declare_object(&mut self, context: &mut Context<'a>, object: &'a Object) -> bool {
+        if let Some(done) = self.special_object(context, object) {
+            return done;
+        }
         let Some(mut ty) = self.subtype(context, &object.ty) else { return false };
         let span = object.name.span;
         match object.kind {
@@ -200,11 +264,27 @@ impl<'a> Lowering<'a, '_> {
                     self.report(say::constant_needed(object.ty.span));
                     return false;
                 };
-                let initial = object.value.as_ref().and_then(|v| self.static_value(context, v, &ty));
+                let mut initial = None;
+                let mut first = None;
+                if let Some(tree) = &object.value {
+                    let Some(value) = self.expr_as(context, tree, &ty) else { return false };
+                    initial = design::evaluate(&self.design, value, self.budget);
+                    if initial.is_none() {
+                        first = Some(self.stored(value, &ty, span));
+                    }
+                }
                 let initial = initial.map(|v| v.resized(width, matches!(ty, Ty::Integer { low, .. } if low < 0)));
                 let type_id = ty.intern(&mut self.design);
                 let name = object.spelling.clone();
                 let id = self.design.variables.push(Variable { name, ty: type_id, initial, span });
+                // A first value that a parameter or signal gives is assigned when the body begins.
+                if let Some(value) = first {
+                    let storage = design::Storage::Variable(id);
+                    let target = design::Target { storage, low: 0, width, element: None, span };
+                    let (targets, mode) = (vec![target], design::AssignMode::Blocking);
+                    let kind = design::StmtKind::Assign { targets, value, mode, delay: None };
+                    self.late.push(design::Stmt { kind, span });
+                }
                 self.declare(context, &object.name, Symbol::Variable { id, ty, span });
             }
         }
@@ -319,7 +399,10 @@ impl<'a> Lowering<'a, '_> {
             "integer" => (Ty::INTEGER, None),
             "natural" => (Ty::Integer { low: 0, high: 2_147_483_647 }, None),
             "positive" => (Ty::Integer { low: 1, high: 2_147_483_647 }, None),
-            "time" | "real" | "string" | "character" | "line" | "text" => {
+            "time" | "delay_length" => (Ty::Time, None),
+            "character" => (Ty::character(), None),
+            "string" => (Ty::string(None), None),
+            "real" | "line" | "text" => {
                 self.report(say::not_read_yet(&format!("The type `{}` in a design", mark.name), mark.span));
                 return None;
             }

@@ -1,11 +1,11 @@
 //! Expressions: names, indices, slices, attributes; conversions between what is there and what is needed.
 
 use super::types::{INTEGER_BITS, Ty, VectorKind};
-use super::{Context, Lowering, Symbol, Value, edge_event};
+use super::{Context, Lowering, Symbol, Value};
 use crate::diagnostics as say;
 use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident, Mode, Range};
 use base::Span;
-use design::{BinaryOp, ExprId, ExprKind, UnaryOp, Unknowns};
+use design::{BinaryOp, ExprId, ExprKind, SystemFunction, UnaryOp, Unknowns};
 use logic::LogicVector;
 
 impl<'a> Lowering<'a, '_> {
@@ -32,8 +32,12 @@ impl<'a> Lowering<'a, '_> {
             Node::Aggregate(elements) => self.aggregate(context, elements, expected, span),
             Node::Unary(op, operand) => self.unary(context, op, operand, expected, span),
             Node::Binary(op, left, right) => self.binary(context, op, left, right, expected, span),
-            Node::Real(_) | Node::Physical => {
-                self.report(say::not_read_yet("A real number or a time in a design", span));
+            Node::Physical(femtoseconds) => {
+                let id = self.constant(LogicVector::from_u64(64, *femtoseconds), span);
+                Some(Value { id, ty: Ty::Time })
+            }
+            Node::Real(_) => {
+                self.report(say::not_read_yet("A real number in a design", span));
                 None
             }
             Node::Others | Node::Open => {
@@ -77,9 +81,19 @@ impl<'a> Lowering<'a, '_> {
             }
             Some(Symbol::Alias { target, .. }) => self.expr(context, target, expected),
             Some(Symbol::Routine { list, .. }) => self.function_call(context, &list, name, &[], expected, span),
-            Some(Symbol::Type { .. } | Symbol::Component { .. }) => {
+            Some(
+                Symbol::Type { .. }
+                | Symbol::Component { .. }
+                | Symbol::Text { .. }
+                | Symbol::Real { .. }
+                | Symbol::Line { .. },
+            ) => {
                 self.report(say::expected("a value", &format!("the name `{name}` of something else"), span));
                 None
+            }
+            None if name == "now" => {
+                let id = self.push(ExprKind::System(SystemFunction::Time(1)), 64, span);
+                Some(Value { id, ty: Ty::Time })
             }
             None if matches!(name, "true" | "false") => {
                 let id = self.constant(LogicVector::from_u64(1, u64::from(name == "true")), span);
@@ -207,7 +221,7 @@ impl<'a> Lowering<'a, '_> {
     /// A constant of a type, at the type's computing width.
     pub(super) fn static_value(&mut self, context: &mut Context<'a>, tree: &'a Tree, ty: &Ty) -> Option<LogicVector> {
         let value = self.expr_as(context, tree, ty)?;
-        let folded = design::fold(&self.design, value);
+        let folded = design::evaluate(&self.design, value, self.budget);
         if folded.is_none() {
             self.report(say::constant_needed(tree.span));
         }
@@ -229,7 +243,7 @@ impl<'a> Lowering<'a, '_> {
                 return None;
             }
         }
-        let found = design::fold(&self.design, value.id).and_then(|v| v.to_i64());
+        let found = design::evaluate(&self.design, value.id, self.budget).and_then(|v| v.to_i64());
         if found.is_none() {
             self.report(say::constant_needed(tree.span));
         }
@@ -353,10 +367,26 @@ impl<'a> Lowering<'a, '_> {
 
     fn attribute(&mut self, context: &mut Context<'a>, base: &'a Tree, attribute: &Ident, span: Span) -> Option<Value> {
         match attribute.name.as_str() {
-            "event" => {
-                let signal = self.expr(context, base, None)?;
-                context.edge.get_or_insert(edge_event(signal.id, true));
-                let id = self.constant(LogicVector::from_u64(1, 1), span);
+            "event" | "stable" | "last_value" => {
+                let value = self.expr(context, base, None)?;
+                let Some((signal, _)) = self.signal_bit(value.id) else {
+                    self.report(say::edge_of_no_signal(base.span));
+                    return None;
+                };
+                if attribute.name == "last_value" {
+                    let width = self.design.signal_width(signal);
+                    let raw = self.push(ExprKind::System(SystemFunction::LastValue(signal)), width, span);
+                    return Some(self.loaded(raw, value.ty, span));
+                }
+                let mut id = self.push(ExprKind::System(SystemFunction::Changed(signal)), 1, span);
+                if attribute.name == "stable" {
+                    id = self.push(ExprKind::Unary(UnaryOp::Not, id), 1, span);
+                }
+                Some(Value { id, ty: Ty::Boolean })
+            }
+            "ascending" => {
+                let (left, right) = self.bounds_of(context, base)?;
+                let id = self.constant(LogicVector::from_u64(1, u64::from(left <= right)), span);
                 Some(Value { id, ty: Ty::Boolean })
             }
             "length" | "left" | "right" | "high" | "low" => {
@@ -368,6 +398,15 @@ impl<'a> Lowering<'a, '_> {
                     "low" => left.min(right),
                     _ => i64::try_from(left.abs_diff(right)).ok()? + 1,
                 };
+                // The bound of an enumeration is one of its values.
+                if let Node::Name(name) = &base.kind
+                    && attribute.name != "length"
+                    && let Some(Symbol::Type { ty: ty @ Ty::Enumeration { .. }, .. }) = context.get(name)
+                {
+                    let ty = ty.clone();
+                    let id = self.constant(LogicVector::from_u64(ty.width()?, u64::try_from(n).ok()?), span);
+                    return Some(Value { id, ty });
+                }
                 let id = self.integer(n, span);
                 Some(Value { id, ty: Ty::INTEGER })
             }

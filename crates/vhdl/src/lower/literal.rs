@@ -38,6 +38,19 @@ impl<'a> Lowering<'a, '_> {
 
     /// `"0101"`
     pub(super) fn text(&mut self, text: &str, expected: Option<&Ty>, span: Span) -> Option<Value> {
+        if let Some(ty) = expected
+            && ty.is_string()
+        {
+            let codes: Vec<LogicVector> =
+                text.chars().map(|c| LogicVector::from_u64(8, u64::from(u8::try_from(c).unwrap_or(b'?')))).collect();
+            if codes.is_empty() || codes.len() > 8_000 {
+                self.report(say::too_wide(span));
+                return None;
+            }
+            let id = self.constant(LogicVector::concat(&codes), span);
+            let last = i64::try_from(codes.len()).ok()?;
+            return Some(Value { id, ty: Ty::string(Some((1, last))) });
+        }
         let kind = expected.and_then(Ty::vector_kind).unwrap_or(VectorKind::StdLogic);
         let element = if kind == VectorKind::Bit { Ty::Bit } else { Ty::Logic };
         let levels: Option<Vec<Level>> = text.chars().map(|c| self.level(c, &element, span)).collect();

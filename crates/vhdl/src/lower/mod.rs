@@ -6,7 +6,9 @@ mod declare;
 mod expr;
 mod literal;
 mod operator;
+mod real;
 mod statement;
+mod text;
 mod types;
 
 use crate::DesignUnit;
@@ -14,8 +16,8 @@ use crate::diagnostics as say;
 use crate::tree::{Architecture, Component, Entity, Expr as Tree, Mode, Package, Subprogram, Unit};
 use base::{Budget, Diagnostic, Exhausted, Span};
 use design::{
-    Design, Direction, Edge, Event, Expr, ExprId, ExprKind, Scope, ScopeId, ScopeKind, SignalId, SubprogramId, Target,
-    VariableId,
+    Design, Direction, Expr, ExprId, ExprKind, PrintPart, Scope, ScopeId, ScopeKind, SignalId, Stmt, SubprogramId,
+    Target, VariableId,
 };
 use logic::LogicVector;
 use std::collections::{BTreeMap, BTreeSet};
@@ -33,14 +35,57 @@ pub struct Elaborated {
 /// A name's meaning.
 #[derive(Clone, Debug)]
 enum Symbol<'a> {
-    Signal { id: SignalId, ty: Ty, mode: Option<Mode>, span: Span },
-    Variable { id: VariableId, ty: Ty, span: Span },
-    Constant { value: LogicVector, ty: Ty, span: Span },
-    Type { ty: Ty, span: Span },
-    Literal { ty: Ty, position: u64, span: Span },
-    Routine { list: Vec<&'a Subprogram>, span: Span },
-    Component { component: &'a Component, span: Span },
-    Alias { target: &'a Tree, span: Span },
+    Signal {
+        id: SignalId,
+        ty: Ty,
+        mode: Option<Mode>,
+        span: Span,
+    },
+    Variable {
+        id: VariableId,
+        ty: Ty,
+        span: Span,
+    },
+    Constant {
+        value: LogicVector,
+        ty: Ty,
+        span: Span,
+    },
+    Type {
+        ty: Ty,
+        span: Span,
+    },
+    Literal {
+        ty: Ty,
+        position: u64,
+        span: Span,
+    },
+    Routine {
+        list: Vec<&'a Subprogram>,
+        span: Span,
+    },
+    Component {
+        component: &'a Component,
+        span: Span,
+    },
+    Alias {
+        target: &'a Tree,
+        span: Span,
+    },
+    /// A constant text.
+    Text {
+        parts: Vec<PrintPart>,
+        span: Span,
+    },
+    /// A real constant.
+    Real {
+        value: f64,
+        span: Span,
+    },
+    /// A line of `std.textio` that is being written.
+    Line {
+        span: Span,
+    },
 }
 
 impl Symbol<'_> {
@@ -53,7 +98,10 @@ impl Symbol<'_> {
             | Symbol::Literal { span, .. }
             | Symbol::Routine { span, .. }
             | Symbol::Component { span, .. }
-            | Symbol::Alias { span, .. } => *span,
+            | Symbol::Alias { span, .. }
+            | Symbol::Text { span, .. }
+            | Symbol::Real { span, .. }
+            | Symbol::Line { span } => *span,
         }
     }
 }
@@ -73,8 +121,6 @@ struct Context<'a> {
     libraries: BTreeSet<String>,
     /// Standard packages named in use clauses.
     packages: BTreeSet<&'static str>,
-    /// An edge that the process at work waits for.
-    edge: Option<Event>,
     /// Where `return` leaves its value.
     result: Option<Returned>,
 }
@@ -148,10 +194,59 @@ struct Lowering<'a, 'b> {
     /// Subprograms by their tree and the types of their parameters.
     routines: Vec<(*const Subprogram, Vec<Ty>, SubprogramId, Option<Ty>)>,
     signal_types: BTreeMap<SignalId, Ty>,
+    /// Units of other languages.
+    around: Option<&'b dyn design::Units>,
+    /// Signals that are the inout ports of the entity that is elaborated next.
+    bound: BTreeMap<String, (SignalId, Ty)>,
+    /// First values of variables that are no constants.
+    late: Vec<Stmt>,
 }
 
 /// Elaborates the entity called `top` (in lower case) with all it instantiates.
 pub fn elaborate(units: &[&DesignUnit], top: &str, budget: &mut Budget) -> Elaborated {
+    elaborate_among(units, top, None, budget)
+}
+
+/// The same with units of other languages around.
+pub fn elaborate_among(
+    units: &[&DesignUnit],
+    top: &str,
+    around: Option<&dyn design::Units>,
+    budget: &mut Budget,
+) -> Elaborated {
+    let entity = units.iter().find_map(|u| match &u.0 {
+        Unit::Entity(e) if e.name.name == top => Some(e),
+        _ => None,
+    });
+    let Some(entity) = entity else { return Elaborated { whole: None, diagnostics: Vec::new() } };
+    let scope = Scope {
+        name: entity.name.name.clone(),
+        unit: entity.name.name.clone(),
+        parent: None,
+        kind: ScopeKind::Instance,
+        parameters: Vec::new(),
+        ports: Vec::new(),
+        span: entity.header,
+    };
+    let mut design = Design::new(scope);
+    let scope = design.top;
+    let mut diagnostics = elaborate_into(&mut design, scope, units, top, &[], around, budget);
+    diagnostics.sort_by_key(|d| d.span);
+    let stopped = diagnostics.iter().any(Diagnostic::stops);
+    Elaborated { whole: (!stopped).then_some(design), diagnostics }
+}
+
+/// Elaborates the entity called `top` into a scope of a design that another language began. Generics are given by name,
+/// or by position where the name is empty.
+pub fn elaborate_into(
+    design: &mut Design,
+    scope: ScopeId,
+    units: &[&DesignUnit],
+    top: &str,
+    generics: &[(String, LogicVector)],
+    around: Option<&dyn design::Units>,
+    budget: &mut Budget,
+) -> Vec<Diagnostic> {
     let mut diagnostics = Vec::new();
     let mut entities: BTreeMap<&str, &Entity> = BTreeMap::new();
     let mut architectures = BTreeMap::new();
@@ -169,28 +264,19 @@ pub fn elaborate(units: &[&DesignUnit], top: &str, budget: &mut Budget) -> Elabo
             Unit::PackageBody(p) => drop(bodies.insert(p.name.name.as_str(), p)),
         }
     }
-    let Some(entity) = entities.get(top).copied() else { return Elaborated { whole: None, diagnostics } };
+    let Some(entity) = entities.get(top).copied() else { return diagnostics };
     for (name, architecture) in &architectures {
         if !entities.contains_key(name) {
             let near = base::nearest(name, entities.keys().copied());
             diagnostics.push(say::unknown_entity(name, near, architecture.entity.span));
         }
     }
-    let scope = Scope {
-        name: entity.name.name.clone(),
-        unit: entity.name.name.clone(),
-        parent: None,
-        kind: ScopeKind::Instance,
-        parameters: Vec::new(),
-        ports: Vec::new(),
-        span: entity.header,
-    };
     let mut lowering = Lowering {
         entities,
         architectures,
         packages,
         bodies,
-        design: Design::new(scope),
+        design: std::mem::replace(design, Design::new(design.scopes[scope].clone())),
         diagnostics,
         told: BTreeSet::new(),
         unknown: BTreeSet::new(),
@@ -198,17 +284,28 @@ pub fn elaborate(units: &[&DesignUnit], top: &str, budget: &mut Budget) -> Elabo
         active: Vec::new(),
         routines: Vec::new(),
         signal_types: BTreeMap::new(),
+        around,
+        bound: BTreeMap::new(),
+        late: Vec::new(),
     };
-    let scope = lowering.design.top;
+    let mut given = BTreeMap::new();
+    for (i, (name, value)) in generics.iter().enumerate() {
+        let found = entity
+            .generics
+            .iter()
+            .enumerate()
+            .find(|(at, g)| if name.is_empty() { *at == i } else { g.name.name.eq_ignore_ascii_case(name) });
+        if let Some((_, generic)) = found {
+            given.insert(generic.name.name.clone(), (value.clone(), Ty::INTEGER));
+        }
+    }
     if !lowering.diagnostics.iter().any(Diagnostic::stops)
-        && let Err(exhausted) = lowering.entity(entity, scope, BTreeMap::new())
+        && let Err(exhausted) = lowering.entity(entity, scope, given)
     {
         lowering.report(say::budget(&exhausted.0.to_string(), entity.header));
     }
-    let Lowering { design, mut diagnostics, .. } = lowering;
-    diagnostics.sort_by_key(|d| d.span);
-    let stopped = diagnostics.iter().any(Diagnostic::stops);
-    Elaborated { whole: (!stopped).then_some(design), diagnostics }
+    *design = lowering.design;
+    lowering.diagnostics
 }
 
 impl<'a> Lowering<'a, '_> {
@@ -257,7 +354,6 @@ impl<'a> Lowering<'a, '_> {
             layers: vec![BTreeMap::new()],
             libraries: BTreeSet::new(),
             packages: BTreeSet::new(),
-            edge: None,
             result: None,
         };
         let architecture = self.architectures.get(entity.name.name.as_str()).copied();
@@ -289,11 +385,6 @@ fn direction(mode: Mode) -> Direction {
         Mode::Out | Mode::Buffer => Direction::Out,
         Mode::InOut => Direction::InOut,
     }
-}
-
-/// A rising or falling edge of a signal.
-fn edge_event(expr: ExprId, rising: bool) -> Event {
-    Event { edge: if rising { Edge::Rising } else { Edge::Falling }, expr }
 }
 
 /// A piece of storage with its type.

@@ -1,11 +1,11 @@
 //! Operators, with the overloads of std_logic_1164, numeric_std and the older arithmetic packages.
 
 use super::types::{INTEGER_BITS, Ty, VectorKind};
-use super::{Context, Lowering, Value};
+use super::{Context, Lowering, Symbol, Value};
 use crate::diagnostics as say;
 use crate::tree::{Expr as Tree, ExprKind as Node};
 use base::Span;
-use design::{BinaryOp, ExprId, ExprKind, UnaryOp, Unknowns};
+use design::{BinaryOp, ExprId, ExprKind, SystemFunction, UnaryOp, Unknowns};
 use logic::{Level, LogicVector};
 
 /// Literals take their type from what stands beside them.
@@ -43,7 +43,7 @@ impl<'a> Lowering<'a, '_> {
         let id = match (op, &value.ty) {
             ("+", _) => value.id,
             ("not", Ty::Logic | Ty::Bit | Ty::Boolean | Ty::Vector { .. }) => self.not(value.id, span),
-            ("-", Ty::Integer { .. } | Ty::Vector { kind: VectorKind::Signed, .. }) => {
+            ("-", Ty::Time | Ty::Integer { .. } | Ty::Vector { kind: VectorKind::Signed, .. }) => {
                 self.push(ExprKind::Unary(UnaryOp::Neg, value.id), width, span)
             }
             ("abs", Ty::Integer { .. } | Ty::Vector { kind: VectorKind::Signed, .. }) => {
@@ -103,6 +103,9 @@ impl<'a> Lowering<'a, '_> {
         expected: Option<&Ty>,
         span: Span,
     ) -> Option<Value> {
+        if let Some(value) = self.own_operator(context, op, left, right, expected, span) {
+            return Some(value);
+        }
         match op {
             "and" | "or" | "nand" | "nor" | "xor" | "xnor" => {
                 let hint = expected.filter(|t| !matches!(t, Ty::Integer { .. } | Ty::Boolean));
@@ -116,10 +119,10 @@ impl<'a> Lowering<'a, '_> {
                     (first, second) = (l, r);
                 }
                 let (l, r) = self.pair(context, first, second, hint)?;
-                let mut value = self.logical(op, l, r, first.span.to(second.span))?;
+                let mut value = self.edge_or_logical(op, l, r, first.span.to(second.span))?;
                 for (tree, span) in later.into_iter().rev() {
                     let r = self.expr(context, tree, Some(&value.ty.clone()))?;
-                    value = self.logical(op, value, r, span)?;
+                    value = self.edge_or_logical(op, value, r, span)?;
                 }
                 Some(value)
             }
@@ -158,6 +161,71 @@ impl<'a> Lowering<'a, '_> {
                 None
             }
         }
+    }
+
+    /// `clk'event and clk = '1'`, in either order, is an edge; anything else is what it says.
+    fn edge_or_logical(&mut self, op: &str, l: Value, r: Value, span: Span) -> Option<Value> {
+        if op == "and"
+            && l.ty == Ty::Boolean
+            && r.ty == Ty::Boolean
+            && let Some(edge) = self.edge_of(l.id, r.id).or_else(|| self.edge_of(r.id, l.id))
+        {
+            let id = self.push(ExprKind::System(edge), 1, span);
+            return Some(Value { id, ty: Ty::Boolean });
+        }
+        self.logical(op, l, r, span)
+    }
+
+    fn edge_of(&self, change: ExprId, test: ExprId) -> Option<SystemFunction> {
+        let kind = |id: ExprId| &self.design.exprs[id].kind;
+        let ExprKind::System(SystemFunction::Changed(changed)) = kind(change) else { return None };
+        let ExprKind::Binary { op: BinaryOp::SameLevels, left, right, .. } = kind(test) else { return None };
+        let (signal, level) = match (kind(*left), kind(*right)) {
+            (_, ExprKind::Const(level)) => (*left, level),
+            (ExprKind::Const(level), _) => (*right, level),
+            _ => return None,
+        };
+        let (signal, bit) = self.signal_bit(signal)?;
+        if signal != *changed || level.width() != 1 {
+            return None;
+        }
+        match level.get(0) {
+            Level::One => Some(SystemFunction::Rising(signal, bit)),
+            Level::Zero => Some(SystemFunction::Falling(signal, bit)),
+            _ => None,
+        }
+    }
+
+    /// An operator that the design defines itself, where its parameters fit.
+    fn own_operator(
+        &mut self,
+        context: &mut Context<'a>,
+        op: &str,
+        left: &'a Tree,
+        right: &'a Tree,
+        expected: Option<&Ty>,
+        span: Span,
+    ) -> Option<Value> {
+        let Some(Symbol::Routine { list, .. }) = context.get(&format!("\"{op}\"")).cloned() else { return None };
+        let told = (self.diagnostics.len(), self.told.clone());
+        let l = self.expr(context, left, None);
+        let hint = l.as_ref().map(|l| l.ty.clone());
+        let r = self.expr(context, right, hint.as_ref());
+        self.diagnostics.truncate(told.0);
+        self.told = told.1;
+        let (l, r) = (l?, r?);
+        let mut fitting = Vec::new();
+        for routine in list {
+            let [a, b] = routine.parameters.as_slice() else { continue };
+            let (a, b) = (self.subtype(context, &a.ty)?, self.subtype(context, &b.ty)?);
+            if a.fits(&l.ty) && b.fits(&r.ty) {
+                fitting.push(routine);
+            }
+        }
+        if fitting.is_empty() {
+            return None;
+        }
+        self.function_call(context, &fitting, op, &[left, right], expected, span)
     }
 
     fn logical(&mut self, op: &str, l: Value, r: Value, span: Span) -> Option<Value> {
@@ -202,7 +270,7 @@ impl<'a> Lowering<'a, '_> {
         let boolean = |id| Some(Value { id, ty: Ty::Boolean });
         // Numbers: with sign and width enough for both.
         let numeric = |value: &Value| match value.ty {
-            Ty::Integer { .. } => Some(true),
+            Ty::Integer { .. } | Ty::Time => Some(true),
             Ty::Vector { kind: VectorKind::Unsigned, .. } => Some(false),
             Ty::Vector { kind: VectorKind::Signed, .. } => Some(true),
             Ty::Vector { kind: VectorKind::StdLogic, .. } => context.vector_arithmetic(),
@@ -239,8 +307,7 @@ impl<'a> Lowering<'a, '_> {
             return boolean(self.constant(LogicVector::from_u64(1, u64::from(op == "/=")), span));
         }
         if width != other {
-            self.report(say::length_differs(width, other, span));
-            return None;
+            return boolean(self.ordered_by_element(op, &l, &r, span)?);
         }
         match op {
             "=" | "/=" => {
@@ -254,6 +321,57 @@ impl<'a> Lowering<'a, '_> {
         }
     }
 
+    /// `<` and its like on arrays of different lengths: compared from the left, the shorter one less where it is the
+    /// other's beginning (IEEE 1076-2008 9.2.3).
+    fn ordered_by_element(&mut self, op: &str, l: &Value, r: &Value, span: Span) -> Option<ExprId> {
+        let (wl, wr) = (l.ty.width()?, r.ty.width()?);
+        self.report(say::compared_from_left(wl, wr, span));
+        let common = wl.min(wr);
+        let a = self.push(ExprKind::Slice { base: l.id, low: wl - common }, common, span);
+        let b = self.push(ExprKind::Slice { base: r.id, low: wr - common }, common, span);
+        let compare = match (op, wl < wr) {
+            ("<" | "<=", true) => BinaryOp::LessEqual,
+            ("<" | "<=", false) => BinaryOp::Less,
+            (_, true) => BinaryOp::Greater,
+            (_, false) => BinaryOp::GreaterEqual,
+        };
+        Some(self.op(compare, false, a, b, 1, span))
+    }
+
+    /// Times: sums, differences, and products and quotients with integers.
+    fn time_arithmetic(&mut self, op: BinaryOp, l: &Value, r: &Value, span: Span) -> Option<Value> {
+        let integer = |v: &Value| matches!(v.ty, Ty::Integer { .. });
+        let (a, b) = (self.resize(l.id, 64, true, span), self.resize(r.id, 64, true, span));
+        let value = |me: &mut Self, op| me.op(op, true, a, b, 64, span);
+        match op {
+            BinaryOp::Add | BinaryOp::Sub if l.ty == r.ty => {
+                let id = value(self, op);
+                Some(Value { id, ty: Ty::Time })
+            }
+            BinaryOp::Mul if integer(&l.clone()) || integer(r) => {
+                let id = value(self, op);
+                Some(Value { id, ty: Ty::Time })
+            }
+            BinaryOp::Div if integer(r) => {
+                let id = value(self, op);
+                Some(Value { id, ty: Ty::Time })
+            }
+            BinaryOp::Div | BinaryOp::Mod | BinaryOp::Rem if l.ty == r.ty => {
+                let id = value(self, op);
+                if op == BinaryOp::Div {
+                    let id = self.resize(id, INTEGER_BITS, true, span);
+                    return Some(Value { id, ty: Ty::INTEGER });
+                }
+                Some(Value { id, ty: Ty::Time })
+            }
+            _ => {
+                let hint = "Add times to times, and multiply or divide them by integers.";
+                self.report(say::no_operator("this", &l.ty.describe(), &r.ty.describe(), hint, span));
+                None
+            }
+        }
+    }
+
     fn arithmetic(&mut self, context: &Context<'a>, op: &str, l: Value, r: Value, span: Span) -> Option<Value> {
         let base = match op {
             "+" => BinaryOp::Add,
@@ -263,6 +381,9 @@ impl<'a> Lowering<'a, '_> {
             "mod" => BinaryOp::Mod,
             _ => BinaryOp::Rem,
         };
+        if l.ty == Ty::Time || r.ty == Ty::Time {
+            return self.time_arithmetic(base, &l, &r, span);
+        }
         if let (Ty::Integer { .. }, Ty::Integer { .. }) = (&l.ty, &r.ty) {
             let id = self.op(base, true, l.id, r.id, INTEGER_BITS, span);
             return Some(Value { id, ty: Ty::INTEGER });

@@ -67,8 +67,22 @@ impl<'a> Lowering<'a, '_> {
             }
             tree::StmtKind::Return(value) => self.return_statement(context, value.as_ref(), span),
             tree::StmtKind::Call(call) => self.procedure_call(context, call).and_then(one),
-            tree::StmtKind::Wait => one(StmtKind::Wait(WaitKind::Forever)),
-            tree::StmtKind::Null | tree::StmtKind::Message => Some(Vec::new()),
+            tree::StmtKind::Wait { on, until, timeout } => {
+                self.wait(context, on, until.as_ref(), timeout.as_ref(), span).map(|k| vec![Stmt { kind: k, span }])
+            }
+            tree::StmtKind::Null => Some(Vec::new()),
+            tree::StmtKind::Message { condition, report, severity } => {
+                self.message(context, condition.as_ref(), report.as_ref(), severity.as_ref(), span).and_then(one)
+            }
+            tree::StmtKind::Select { subject, target, signal, alternatives, matching } => {
+                let arms: Vec<(&'a [Range], Body<'a>, Span)> = alternatives
+                    .iter()
+                    .map(|(wave, choices)| {
+                        (choices.as_slice(), Body::Drive { target, wave, signal: *signal }, wave.value.span)
+                    })
+                    .collect();
+                self.case(context, subject, &arms, *matching, span).map(|s| vec![s])
+            }
         };
         self.budget.leave();
         found
@@ -130,19 +144,85 @@ impl<'a> Lowering<'a, '_> {
                 Some(tree) => self.condition(context, tree).map(Some),
                 None => Some(None),
             };
-            let stmt = self.drive(context, target, signal, wave, span);
-            match (condition, stmt) {
-                (Some(condition), Some(stmt)) => arms.push((condition, vec![stmt])),
+            let stmts = self.drive(context, target, signal, wave, span);
+            match (condition, stmts) {
+                (Some(condition), Some(stmts)) => arms.push((condition, stmts)),
                 _ => whole = false,
             }
         }
         if !whole {
             return None;
         }
-        chain(arms, span).pop()
+        let mut list = chain(arms, span);
+        if list.len() > 1 {
+            return Some(Stmt { kind: StmtKind::Block { label: None, body: list }, span });
+        }
+        list.pop()
     }
 
-    /// One value given to a target.
+    /// What a process waits for.
+    fn wait(
+        &mut self,
+        context: &mut Context<'a>,
+        on: &'a [Tree],
+        until: Option<&'a Tree>,
+        timeout: Option<&'a Tree>,
+        span: Span,
+    ) -> Option<StmtKind> {
+        let timeout = match timeout {
+            Some(tree) => Some(self.expr_as(context, tree, &Ty::Time)?),
+            None => None,
+        };
+        if on.is_empty() && until.is_none() {
+            let wait = match timeout {
+                None => WaitKind::Forever,
+                // No event ends it: only its time, a delta later at the earliest.
+                some => WaitKind::Change { on: Vec::new(), until: None, timeout: some },
+            };
+            return Some(StmtKind::Wait(wait));
+        }
+        let mut events = Vec::new();
+        for tree in on {
+            let value = self.expr(context, tree, None)?;
+            events.push(design::Event { edge: design::Edge::Any, expr: value.id });
+        }
+        let mut condition = None;
+        if let Some(tree) = until {
+            let id = self.condition(context, tree)?;
+            condition = Some(id);
+            // Without a list the signals of the condition are watched (IEEE 1076-2008 10.2).
+            if on.is_empty() {
+                for signal in design::signals_of(&self.design, id) {
+                    let width = self.design.signal_width(signal);
+                    let expr = self.push(design::ExprKind::Signal(signal), width, span);
+                    events.push(design::Event { edge: design::Edge::Any, expr });
+                }
+                condition = Some(self.edge_wait(id, span));
+            }
+        }
+        Some(StmtKind::Wait(WaitKind::Change { on: events, until: condition, timeout }))
+    }
+
+    /// `wait until clk = '1'` waits for a change of `clk` to 1: an edge.
+    fn edge_wait(&mut self, condition: ExprId, span: Span) -> ExprId {
+        use design::{BinaryOp, ExprKind, SystemFunction};
+        let ExprKind::Binary { op: BinaryOp::SameLevels, left, right, .. } = self.design.exprs[condition].kind else {
+            return condition;
+        };
+        let level = match &self.design.exprs[right].kind {
+            ExprKind::Const(value) if value.width() == 1 => value.get(0).known(),
+            _ => None,
+        };
+        match (&self.design.exprs[left].kind, level) {
+            (ExprKind::Signal(signal), Some(level)) => {
+                let edge = if level { SystemFunction::Rising(*signal, 0) } else { SystemFunction::Falling(*signal, 0) };
+                self.push(ExprKind::System(edge), 1, span)
+            }
+            _ => condition,
+        }
+    }
+
+    /// One value given to a target, and those that follow it.
     pub(super) fn drive(
         &mut self,
         context: &mut Context<'a>,
@@ -150,10 +230,19 @@ impl<'a> Lowering<'a, '_> {
         signal: bool,
         wave: &'a Waveform,
         span: Span,
-    ) -> Option<Stmt> {
+    ) -> Option<Vec<Stmt>> {
+        if matches!(&wave.value.kind, Node::Name(n) if n == "unaffected" && context.get(n).is_none()) {
+            return Some(Vec::new());
+        }
         // `y <= unaffected` and `null` leave things as they are; they never come here as values.
         let mode = if signal { AssignMode::NonBlocking } else { AssignMode::Blocking };
-        let delay = wave.delayed.then_some(Delay { femtoseconds: 0, transport: false });
+        let delay = match &wave.delay {
+            Some(tree) => {
+                let amount = self.expr_as(context, tree, &Ty::Time)?;
+                Some(Delay { amount, transport: wave.transport })
+            }
+            None => None,
+        };
         if let Node::Aggregate(elements) = &target.kind {
             let mut targets = Vec::new();
             for (_, element) in elements {
@@ -166,12 +255,22 @@ impl<'a> Lowering<'a, '_> {
                 self.report(say::length_differs(width, value.ty.width().unwrap_or(0), wave.value.span));
                 return None;
             }
-            return Some(Stmt { kind: StmtKind::Assign { targets, value: value.id, mode, delay }, span });
+            return Some(vec![Stmt { kind: StmtKind::Assign { targets, value: value.id, mode, delay }, span }]);
         }
         let place = self.place(context, target, Some(signal))?;
         let value = self.expr_as(context, &wave.value, &place.ty)?;
         let value = self.stored(value, &place.ty, span);
-        Some(Stmt { kind: StmtKind::Assign { targets: vec![place.target], value, mode, delay }, span })
+        let first = StmtKind::Assign { targets: vec![place.target.clone()], value, mode, delay };
+        let mut list = vec![Stmt { kind: first, span }];
+        for (tree, after) in &wave.later {
+            let value = self.expr_as(context, tree, &place.ty)?;
+            let value = self.stored(value, &place.ty, span);
+            let amount = self.expr_as(context, after, &Ty::Time)?;
+            let delay = Some(Delay { amount, transport: true });
+            let kind = StmtKind::Assign { targets: vec![place.target.clone()], value, mode, delay };
+            list.push(Stmt { kind, span });
+        }
+        Some(list)
     }
 
     /// Where a target lies. `signal` says which assignment sign stands behind it.
@@ -226,10 +325,6 @@ impl<'a> Lowering<'a, '_> {
                     }
                 };
                 let stride = element.stored_width()?;
-                if place.target.element.is_some() {
-                    self.report(say::not_read_yet("A part of a computed element as a target", span));
-                    return None;
-                }
                 if let Some(range) = slice.as_deref() {
                     let (low, width, ty) = self.slice_of(context, &place.ty, range, stride, span)?;
                     place.target = Target { low: place.target.low + low, width, span, ..place.target };
@@ -241,11 +336,12 @@ impl<'a> Lowering<'a, '_> {
                     let stride = element.stored_width()?;
                     match self.element_index(context, argument.actual.as_ref()?, bounds, span)? {
                         Index::Static(position) => place.target.low += position * stride,
-                        Index::Computed(_) if place.target.element.is_some() => {
-                            self.report(say::not_read_yet("A target with two computed indices", span));
-                            return None;
+                        Index::Computed(index) => {
+                            place.target.element = Some(match place.target.element {
+                                None => (index, stride),
+                                Some(outer) => self.two_indices(outer, (index, stride), span),
+                            });
                         }
-                        Index::Computed(index) => place.target.element = Some((index, stride)),
                     }
                     place.target.width = stride;
                     place.target.span = span;
@@ -282,6 +378,32 @@ impl<'a> Lowering<'a, '_> {
         }
     }
 
+    /// A computed element within a computed element: one index in steps that both distances are made of.
+    fn two_indices(&mut self, outer: (ExprId, u32), inner: (ExprId, u32), span: Span) -> (ExprId, u32) {
+        use design::{BinaryOp, ExprKind, Unknowns};
+        let gcd = |mut a: u32, mut b: u32| {
+            while b != 0 {
+                (a, b) = (b, a % b);
+            }
+            a
+        };
+        let step = gcd(outer.1, inner.1).max(1);
+        let width = INTEGER_BITS + 6;
+        let scaled = |me: &mut Self, (index, stride): (ExprId, u32)| {
+            let index = me.resize(index, width, true, span);
+            let factor = me.constant(LogicVector::from_u64(width, u64::from(stride / step)), span);
+            let unknowns = Unknowns::Propagate;
+            me.push(
+                ExprKind::Binary { op: BinaryOp::Mul, signed: true, unknowns, left: index, right: factor },
+                width,
+                span,
+            )
+        };
+        let (left, right) = (scaled(self, outer), scaled(self, inner));
+        let kind = ExprKind::Binary { op: BinaryOp::Add, signed: true, unknowns: Unknowns::Propagate, left, right };
+        (self.push(kind, width, span), step)
+    }
+
     fn return_statement(
         &mut self,
         context: &mut Context<'a>,
@@ -296,6 +418,10 @@ impl<'a> Lowering<'a, '_> {
         };
         let value = self.expr(context, tree, Some(&returned.ty))?;
         let found = value.ty.clone();
+        if returned.variable.is_some() && found.is_string() && found.width() != returned.ty.width() {
+            self.report(say::not_read_yet("A function that returns texts of different lengths", tree.span));
+            return None;
+        }
         let id = self.convert(value, &returned.ty, tree.span)?;
         // A result without bounds takes those of the first value returned.
         let ty = if returned.ty.width().is_none() { found } else { returned.ty };
@@ -393,7 +519,7 @@ impl<'a> Lowering<'a, '_> {
             }
             let body = match body {
                 Body::Statements(list) => self.statements(context, list),
-                Body::Drive { target, wave } => self.drive(context, target, true, wave, *arm_span).map(|s| vec![s]),
+                Body::Drive { target, wave, signal } => self.drive(context, target, *signal, wave, *arm_span),
             };
             let Some(body) = body else {
                 whole = false;
@@ -431,7 +557,7 @@ impl<'a> Lowering<'a, '_> {
         Some(Stmt { kind: StmtKind::Case { matching, subject: value.id, arms: lowered, default }, span })
     }
 
-    fn choice_values(
+    pub(super) fn choice_values(
         &mut self,
         context: &mut Context<'a>,
         choice: &'a Range,
@@ -458,7 +584,7 @@ impl<'a> Lowering<'a, '_> {
 /// What an arm of a case does.
 pub(super) enum Body<'a> {
     Statements(&'a [tree::Stmt]),
-    Drive { target: &'a Tree, wave: &'a Waveform },
+    Drive { target: &'a Tree, wave: &'a Waveform, signal: bool },
 }
 
 /// Conditions with their statements as nested ifs; without a last one there is no else.

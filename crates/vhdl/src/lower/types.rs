@@ -52,6 +52,8 @@ pub(super) enum Ty {
         name: String,
         fields: Vec<(String, Ty)>,
     },
+    /// Femtoseconds in 64 bits.
+    Time,
 }
 
 impl Ty {
@@ -61,10 +63,30 @@ impl Ty {
         Ty::Vector { kind, bounds: Some((i32::try_from(width).unwrap_or(i32::MAX) - 1, 0)) }
     }
 
+    /// The 256 characters of ISO 8859-1, held as their codes.
+    pub(super) fn character() -> Ty {
+        let name = |code: u8| match char::from(code) {
+            c if c.is_control() => format!("c{code}"),
+            c => format!("'{c}'"),
+        };
+        Ty::Enumeration { name: "character".into(), literals: (0..=255).map(name).collect() }
+    }
+
+    /// Texts: arrays of characters, counted from 1.
+    pub(super) fn string(bounds: Option<(i64, i64)>) -> Ty {
+        Ty::Array { name: "string".into(), element: Box::new(Ty::character()), bounds }
+    }
+
+    /// True for a text.
+    pub(super) fn is_string(&self) -> bool {
+        matches!(self, Ty::Array { name, .. } if name == "string")
+    }
+
     /// Bits of a value; `None` for a type without bounds.
     pub(super) fn width(&self) -> Option<u32> {
         match self {
             Ty::Logic | Ty::Bit | Ty::Boolean => Some(1),
+            Ty::Time => Some(64),
             Ty::Integer { .. } => Some(INTEGER_BITS),
             Ty::Vector { bounds, .. } => bounds.map(|(l, r)| Shape::vector(l, r).width()),
             Ty::Enumeration { literals, .. } => Some((literals.len().max(2) - 1).ilog2() + 1),
@@ -95,6 +117,7 @@ impl Ty {
             Ty::Logic => "a std_logic".into(),
             Ty::Bit => "a bit".into(),
             Ty::Boolean => "a boolean".into(),
+            Ty::Time => "a time".into(),
             Ty::Integer { .. } => "an integer".into(),
             Ty::Vector { kind, .. } => match self.width() {
                 Some(1) => format!("{} {} of 1 bit", article(kind.word()), kind.word()),
@@ -175,6 +198,7 @@ impl Ty {
                 let (left, right) = bounds.unwrap_or((0, 0));
                 (TypeKind::Array { element, left, right }, name.as_str())
             }
+            Ty::Time => (TypeKind::Logic { shape: Shape::vector(63, 0), signed: true, levels: LevelSet::Two }, "time"),
             Ty::Record { name, fields } => {
                 let fields = fields.iter().map(|(n, t)| (n.clone(), t.intern(design))).collect();
                 (TypeKind::Record { fields }, name.as_str())

@@ -1,6 +1,7 @@
 import type { ExercisePage } from "@/api/types";
 import type { RowCursor } from "@/cursor/useRowCursor";
 import { rowText } from "@/cursor/useRowCursor";
+import { ClockedRule } from "./ClockedRule";
 import { TruthTable } from "./TruthTable";
 
 /** Signals in words: `in full, gate, run · out motor, stops[1:0]`. */
@@ -30,8 +31,21 @@ function RowInWords({ page, row }: { page: ExercisePage; row: number }) {
   );
 }
 
-/** Signals and truth table of an exercise. */
+/** Signals and truth table, or clock and rule, of an exercise. */
 export function ExerciseView({ page, cursor }: { page: ExercisePage; cursor: RowCursor }) {
+  if (page.clocked !== null) {
+    return (
+      <section aria-labelledby="table-title">
+        <div className="mb-2 flex flex-wrap items-baseline justify-between gap-x-4">
+          <h2 id="table-title" className="text-lg font-bold">
+            Behaviour
+          </h2>
+          <Signals page={page} />
+        </div>
+        <ClockedRule clocked={page.clocked} />
+      </section>
+    );
+  }
   return (
     <section aria-labelledby="table-title">
       <div className="mb-2 flex flex-wrap items-baseline justify-between gap-x-4">

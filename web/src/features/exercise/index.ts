@@ -1,3 +1,4 @@
+export { ClockedRule } from "./ClockedRule";
 export { ExerciseFileButton } from "./ExerciseFileButton";
 export { ExerciseView } from "./ExerciseView";
 export { NewExerciseButton } from "./NewExerciseButton";

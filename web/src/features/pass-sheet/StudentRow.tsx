@@ -46,7 +46,9 @@ export function StudentRow({ course, sheet, student, index, active, onActivate }
               {mark ? <StateMark mark={mark} /> : <span className="text-ink-soft">—</span>}
               {cell?.state === "partly" && (
                 <span className="text-sm tabular-nums">
-                  {cell.passed}/{cell.total}
+                  {cell.total > 999
+                    ? `${Math.floor((100 * cell.passed) / cell.total)}%`
+                    : `${cell.passed}/${cell.total}`}
                 </span>
               )}
               {cell && cell.attempt > 1 && <span className="text-xs text-ink-soft">×{cell.attempt}</span>}

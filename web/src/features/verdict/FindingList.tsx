@@ -1,4 +1,5 @@
-import { type KeyboardEvent, useRef } from "react";
+import { type KeyboardEvent, type ReactNode, useRef } from "react";
+import { Link } from "react-router";
 import type { Finding } from "@/api/types";
 import { Prose } from "@/kit/Prose";
 
@@ -12,10 +13,12 @@ interface Props {
   findings: Finding[];
   active: number;
   onChoose: (index: number) => void;
+  /** What stands below the active finding. */
+  below?: (finding: Finding) => ReactNode;
 }
 
 /** Findings in order of importance; choosing one puts the cursor on its evidence. Arrow keys go from one to the next. */
-export function FindingList({ findings, active, onChoose }: Props) {
+export function FindingList({ findings, active, onChoose, below }: Props) {
   const list = useRef<HTMLOListElement>(null);
   const onKeyDown = (event: KeyboardEvent) => {
     const step = event.key === "ArrowDown" ? 1 : event.key === "ArrowUp" ? -1 : 0;
@@ -33,7 +36,7 @@ export function FindingList({ findings, active, onChoose }: Props) {
       {findings.map((finding, i) => {
         const [words, border] = SEVERITY[finding.severity] ?? [finding.severity, "border-rule"];
         return (
-          <li key={`${finding.code} ${finding.line} ${finding.message}`}>
+          <li key={`${finding.code} ${finding.file} ${finding.line}:${finding.column} ${finding.message}`}>
             <button
               type="button"
               aria-pressed={i === active}
@@ -55,9 +58,21 @@ export function FindingList({ findings, active, onChoose }: Props) {
                 <Prose text={finding.help} />
               </span>
               {finding.evidence?.row != null && (
-                <span className="mono mt-1 block text-sm text-amber-ink">row {finding.evidence.row}</span>
+                <span className="mono mt-1 block text-sm text-amber-ink">
+                  {finding.evidence.cycle === null
+                    ? `row ${finding.evidence.row}`
+                    : `cycle ${finding.evidence.cycle}`}
+                </span>
               )}
             </button>
+            {i === active && (
+              <div className="pl-4">
+                <Link className="text-sm text-ink-soft underline" to={`/help/findings?code=${finding.code}`}>
+                  More about this kind of finding
+                </Link>
+                {below?.(finding)}
+              </div>
+            )}
           </li>
         );
       })}

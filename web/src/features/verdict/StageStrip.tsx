@@ -26,7 +26,7 @@ function Sign({ state }: { state: string }) {
 export function StageStrip({ stages }: { stages: StageResult[] }) {
   return (
     <ol
-      className="mt-3 grid grid-cols-2 gap-px border border-rule bg-rule sm:grid-cols-3 lg:grid-cols-6"
+      className={`mt-3 grid grid-cols-2 gap-px border border-rule bg-rule ${stages.length > 4 ? "sm:grid-cols-3 lg:grid-cols-6" : ""}`}
       aria-label="Stages"
     >
       {stages.map((stage) => (

@@ -1,9 +1,13 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Finding, HandInPage } from "@/api/types";
 import { parseRow, type RowCursor } from "@/cursor/useRowCursor";
 import { BenchPanel } from "@/features/bench";
 import { Answers } from "./Answers";
+import { CycleStrip } from "./CycleStrip";
 import { FindingList } from "./FindingList";
+import { FixPreview } from "./FixPreview";
+import { NearMisses } from "./NearMisses";
 import { RowsView } from "./RowsView";
 import { SourceView } from "./SourceView";
 import { StageStrip } from "./StageStrip";
@@ -15,7 +19,8 @@ interface Props {
 }
 
 /** The files as tabs by name; the one with the active finding comes up by itself. */
-function Sources({ page, active }: { page: HandInPage; active: Finding | null }) {
+function Sources(props: { page: HandInPage; active: Finding | null; onStep: (by: 1 | -1) => void }) {
+  const { page, active, onStep } = props;
   const [chosen, setChosen] = useState<string | null>(null);
   const name = chosen ?? active?.file ?? page.files[0]?.name ?? null;
   const file = page.files.find((f) => f.name === name) ?? page.files[0];
@@ -36,7 +41,12 @@ function Sources({ page, active }: { page: HandInPage; active: Finding | null })
           </button>
         ))}
       </div>
-      <SourceView file={file} findings={findings} active={active?.file === file.name ? active : null} />
+      <SourceView
+        file={file}
+        findings={findings}
+        active={active?.file === file.name ? active : null}
+        onStep={onStep}
+      />
     </section>
   );
 }
@@ -48,21 +58,44 @@ export function VerdictView({ course, page, cursor }: Props) {
   const active = findings[index] ?? null;
   const choose = (next: number) => {
     setIndex(next);
-    const row = findings[next]?.evidence?.row ?? null;
+    const evidence = findings[next]?.evidence ?? null;
+    const row = evidence?.cycle === null ? evidence.row : null;
     if (row !== null) cursor.setRow(parseRow(row, page.inputs.length));
   };
+  const step = (by: 1 | -1) => choose(Math.min(Math.max(index + by, 0), findings.length - 1));
+  const fixes = (finding: Finding) =>
+    (finding.fixes ?? []).map((fix, k) => {
+      const text = page.files.find((f) => f.name === fix.file)?.text ?? null;
+      if (text === null) return null;
+      const pad = `/courses/${course}/exercises/${page.exercise}/pad?from=${page.id}`;
+      return (
+        <FixPreview key={fix.label} text={text} fix={fix}>
+          <Link className="underline" to={`${pad}&finding=${findings.indexOf(finding)}&fix=${k}`}>
+            Use in a new attempt
+          </Link>
+        </FixPreview>
+      );
+    });
   const runs = page.actual.length > 0;
+  const near = page.verdict?.near_misses ?? [];
+  const trace = findings.find((f) => f === active)?.evidence?.trace ?? findings[0]?.evidence?.trace ?? [];
   return (
     <>
       {page.verdict !== null && <StageStrip stages={page.verdict.stages} />}
+      {near.length > 0 && <NearMisses list={near} />}
+      {trace.length > 0 && (
+        <div className="mt-5">
+          <CycleStrip trace={trace} />
+        </div>
+      )}
       <div className="mt-5 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[repeat(2,minmax(0,1fr))]">
         <section aria-labelledby="findings-title">
           <h2 id="findings-title" className="mb-2 text-lg font-bold">
             Findings
           </h2>
-          <FindingList findings={findings} active={index} onChoose={choose} />
+          <FindingList findings={findings} active={index} onChoose={choose} below={fixes} />
         </section>
-        <Sources key={`${page.id} ${active?.file ?? ""}`} page={page} active={active} />
+        <Sources key={`${page.id} ${active?.file ?? ""}`} page={page} active={active} onStep={step} />
       </div>
       {page.verdict?.answers !== undefined && page.verdict.answers.length > 0 && (
         <div className="mt-8">

@@ -1,1 +1,8 @@
+export { CycleStrip } from "./CycleStrip";
+export { FindingList } from "./FindingList";
+export { FixPreview } from "./FixPreview";
+export { applyFix, markOf } from "./marks";
+export { NearMisses } from "./NearMisses";
+export { proofWords } from "./proof";
+export { StageStrip } from "./StageStrip";
 export { VerdictView } from "./VerdictView";

@@ -1,6 +1,8 @@
 //! What students start from: an empty module and entity with the right ports, and a testbench in each language that
 //! checks every row by itself.
 
+mod clocked;
+
 use crate::exercise::{Exercise, ExercisePort};
 use crate::exports::unit_name;
 use logic::row_text;
@@ -23,6 +25,17 @@ pub const STARTER_INPUTS: usize = 12;
 /// # Errors
 /// One sentence when the exercise has too many rows to list.
 pub fn starter(exercise: &Exercise) -> Result<Vec<StarterFile>, String> {
+    if let Some(spec) = &exercise.clocked {
+        let unit = unit_name(&exercise.title);
+        let file = |ending: &str, text: String| StarterFile { name: format!("{unit}{ending}"), text };
+        let [verilog, vhdl] = clocked::benches(&unit, exercise, spec)?;
+        return Ok(vec![
+            file(".v", verilog_module(&unit, &exercise.ports)),
+            file("_tb.v", verilog),
+            file(".vhd", vhdl_entity(&unit, &exercise.ports)),
+            file("_tb.vhd", vhdl),
+        ]);
+    }
     let inputs = exercise.expected.inputs.len();
     if inputs > STARTER_INPUTS {
         return Err(format!(

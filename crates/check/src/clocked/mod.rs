@@ -1,0 +1,14 @@
+//! Clocked exercises: what the exercise file says of the clock, the reset and the rule, and how a hand-in is held
+//! against it.
+
+#[cfg(test)]
+#[allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
+mod agreement;
+mod fast;
+mod near;
+mod run;
+mod spec;
+
+pub(crate) use run::{Near, run};
+pub use spec::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec};
+pub(crate) use spec::{RawClock, RawReset, RawState, clocked};

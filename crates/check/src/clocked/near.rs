@@ -1,0 +1,373 @@
+//! Near misses of clocked designs: small changes of how the design is joined, or of the rule, with which it would be
+//! equal. Each one is checked before it is said.
+
+use super::run::Near;
+use super::spec::{Clocked, ClockedRule};
+use crate::exercise::ExercisePort;
+use base::Budget;
+use design::{AsyncControl, Lit, Netlist, Register};
+use prove::{Difference, Machine, OutputTap, Protocol, Source, Walker};
+
+/// Most near misses that are said.
+const MOST: usize = 3;
+
+/// Looks for them, the likeliest first.
+pub(super) fn search(
+    spec: &Clocked,
+    ports: &[ExercisePort],
+    reference: &Machine<'_>,
+    design: &Machine<'_>,
+    difference: &Difference,
+    budget: &mut Budget,
+) -> Vec<Near> {
+    let search = Search { spec, ports, reference, design, protocol: spec.protocol() };
+    let mut found = Vec::new();
+    for variant in search.variants() {
+        if found.len() == MOST || budget.steps_left() < 1_000_000 {
+            break;
+        }
+        // A trial takes a share, so that one long trial leaves room for the others.
+        let mut share = budget.clone().with_steps(budget.steps_left() / 4);
+        let before = share.steps_left();
+        let equal = prove::is_equal(reference, &variant.machine, &search.protocol, &mut share).unwrap_or(false);
+        if budget.spend(before - share.steps_left()).is_err() {
+            break;
+        }
+        if equal {
+            found.push(variant.near);
+        }
+    }
+    if found.is_empty() {
+        found.extend(search.mistaken(budget));
+    }
+    if found.is_empty() {
+        found.extend(search.shifted(budget));
+    }
+    if found.is_empty() {
+        found.extend(search.cut_short(difference, budget));
+    }
+    found
+}
+
+struct Variant<'n> {
+    machine: Machine<'n>,
+    near: Near,
+}
+
+struct Search<'a> {
+    spec: &'a Clocked,
+    ports: &'a [ExercisePort],
+    reference: &'a Machine<'a>,
+    design: &'a Machine<'a>,
+    protocol: Protocol,
+}
+
+impl<'a> Search<'a> {
+    fn near(&self, kind: &'static str, message: String, repair: String) -> Near {
+        let at = match kind {
+            "clock_edge" | "reset_polarity" => self.design.net.registers.first().map(|r| r.span),
+            _ => None,
+        };
+        Near { kind, message, repair, at }
+    }
+
+    fn with_inputs(&self, change: impl Fn(Source) -> Source) -> Machine<'a> {
+        let inputs = self.design.inputs.iter().map(|s| s.map(&change)).collect();
+        Machine { inputs, ..self.design.clone() }
+    }
+
+    fn with_outputs(&self, change: impl Fn(usize) -> (usize, bool)) -> Machine<'a> {
+        let outputs = (0..self.design.outputs.len())
+            .map(|k| {
+                let (from, flip) = change(k);
+                self.design.outputs[from].map(|t| OutputTap { complement: t.complement != flip, ..t })
+            })
+            .collect();
+        Machine { outputs, ..self.design.clone() }
+    }
+
+    /// Numbers of a port's bits among the inputs or outputs.
+    fn bits(&self, port: &ExercisePort) -> Vec<usize> {
+        let names = if port.is_input { &self.spec.inputs } else { &self.spec.outputs };
+        port.bit_names().filter_map(|n| names.iter().position(|m| *m == n)).collect()
+    }
+
+    fn variants(&self) -> Vec<Variant<'a>> {
+        let mut list = self.clock_variants();
+        list.extend(self.whole_port_variants());
+        list.extend(self.input_variants());
+        list.extend(self.swapped_outputs());
+        list
+    }
+
+    fn variant(&self, kind: &'static str, machine: Machine<'a>, message: String, repair: String) -> Variant<'a> {
+        Variant { machine, near: self.near(kind, message, repair) }
+    }
+
+    fn clock_variants(&self) -> Vec<Variant<'a>> {
+        let mut list = Vec::new();
+        let mut add = |kind, machine, message, repair| list.push(self.variant(kind, machine, message, repair));
+        let edge = if self.spec.rising { ("rising", "falling") } else { ("falling", "rising") };
+        add(
+            "clock_edge",
+            self.with_inputs(|s| if let Source::Clock(c) = s { Source::Clock(!c) } else { s }),
+            format!("It counts the {} clock edge where the exercise has the {} one.", edge.1, edge.0),
+            format!("Use the {} edge of `{}`.", edge.0, self.spec.clock),
+        );
+        if let (Some(reset), Some(spec)) = (self.protocol.reset, &self.spec.reset) {
+            let number = reset.input;
+            let level = |high: bool| if high { "1" } else { "0" };
+            add(
+                "reset_polarity",
+                self.with_inputs(|s| match s {
+                    Source::Input(k, c) if k == number => Source::Input(k, !c),
+                    other => other,
+                }),
+                format!(
+                    "It resets at `{}` = {} where the exercise resets at {}.",
+                    spec.port,
+                    level(!spec.active_high),
+                    level(spec.active_high)
+                ),
+                format!("Test `{}` for {}.", spec.port, level(spec.active_high)),
+            );
+        }
+        list
+    }
+
+    fn whole_port_variants(&self) -> Vec<Variant<'a>> {
+        let mut list = Vec::new();
+        let mut add = |kind, machine, message, repair| list.push(self.variant(kind, machine, message, repair));
+        let outputs: Vec<&ExercisePort> = self.ports.iter().filter(|p| !p.is_input).collect();
+        if outputs.len() > 1 {
+            let message = "All outputs are inverted.".to_owned();
+            add("output_inverted", self.with_outputs(|k| (k, true)), message, "Invert every output.".into());
+        }
+        for port in &outputs {
+            let bits = self.bits(port);
+            add(
+                "output_inverted",
+                self.with_outputs(|k| (k, bits.contains(&k))),
+                format!("The output `{}` is inverted.", port.name),
+                format!("Invert `{}`.", port.name),
+            );
+        }
+        for port in self.ports.iter().filter(|p| p.shape.width() > 1) {
+            let bits = self.bits(port);
+            let turned = |k: usize| {
+                bits.iter().position(|b| *b == k).and_then(|at| bits.get(bits.len() - 1 - at)).copied().unwrap_or(k)
+            };
+            let machine = if port.is_input {
+                self.with_inputs(|s| match s {
+                    Source::Input(k, c) => Source::Input(turned(k as usize) as u32, c),
+                    other => other,
+                })
+            } else {
+                self.with_outputs(|k| (turned(k), false))
+            };
+            let message = format!("The bits of `{}` are in the other order.", port.name);
+            add("vector_reversed", machine, message, format!("Turn the bits of `{}` around.", port.name));
+        }
+        list
+    }
+
+    fn input_variants(&self) -> Vec<Variant<'a>> {
+        let mut list = Vec::new();
+        let mut add = |kind, machine, message, repair| list.push(self.variant(kind, machine, message, repair));
+        let reset = self.protocol.reset.map(|r| r.input);
+        let scalars: Vec<(u32, &ExercisePort)> = self
+            .ports
+            .iter()
+            .filter(|p| p.is_input && p.shape.width() == 1)
+            .filter_map(|p| Some((*self.bits(p).first()? as u32, p)))
+            .filter(|(k, _)| Some(*k) != reset)
+            .take(8)
+            .collect();
+        for (number, port) in &scalars {
+            add(
+                "input_inverted",
+                self.with_inputs(|s| match s {
+                    Source::Input(k, c) if k == *number => Source::Input(k, !c),
+                    other => other,
+                }),
+                format!("It takes `{}` the other way round.", port.name),
+                format!("Use the complement of `{}`.", port.name),
+            );
+        }
+        for (i, (a, first)) in scalars.iter().enumerate() {
+            for (b, second) in &scalars[i + 1..] {
+                let message = format!("`{}` and `{}` are swapped.", first.name, second.name);
+                let machine = self.with_inputs(|s| match s {
+                    Source::Input(k, c) if k == *a => Source::Input(*b, c),
+                    Source::Input(k, c) if k == *b => Source::Input(*a, c),
+                    other => other,
+                });
+                add("inputs_swapped", machine, message, format!("Swap `{}` and `{}`.", first.name, second.name));
+            }
+        }
+        list
+    }
+
+    fn swapped_outputs(&self) -> Vec<Variant<'a>> {
+        let mut list = Vec::new();
+        let mut add = |kind, machine, message, repair| list.push(self.variant(kind, machine, message, repair));
+        let outputs = self.ports.iter().filter(|p| !p.is_input);
+        let bits: Vec<usize> = outputs.filter(|p| p.shape.width() == 1).flat_map(|p| self.bits(p)).collect();
+        for (i, a) in bits.iter().enumerate().take(8) {
+            for b in bits[i + 1..].iter().take(8) {
+                let names = [&self.spec.outputs[*a], &self.spec.outputs[*b]];
+                let swapped = |k: usize| match k {
+                    k if k == *a => *b,
+                    k if k == *b => *a,
+                    k => k,
+                };
+                let message = format!("The outputs `{}` and `{}` are swapped.", names[0], names[1]);
+                let repair = format!("Swap `{}` and `{}`.", names[0], names[1]);
+                add("outputs_swapped", self.with_outputs(|k| (swapped(k), false)), message, repair);
+            }
+        }
+        list
+    }
+
+    /// Does it do what the rule with a usual mistake does?
+    fn mistaken(&self, budget: &mut Budget) -> Option<Near> {
+        let ClockedRule::Machine { mistaken, .. } = &self.spec.rule else { return None };
+        mistaken.iter().find_map(|mistake| {
+            let machine = Machine { net: &mistake.net, ..self.reference.clone() };
+            let equal = prove::is_equal(&machine, self.design, &self.protocol, budget).unwrap_or(false);
+            let [message, repair] = mistake.says.clone();
+            equal.then(|| self.near(mistake.kind, message, repair))
+        })
+    }
+
+    /// Does it go round in fewer or more steps than the exercise? Tried by sending the longer one back to its start where
+    /// the shorter one goes.
+    fn cut_short(&self, difference: &Difference, budget: &mut Budget) -> Option<Near> {
+        const LONGEST: u64 = 5_000;
+        let held = difference.steps.iter().rev().nth(1)?.inputs.clone();
+        let mut turn = |machine: &Machine<'_>| {
+            let mut walker = Walker::new(machine, &self.protocol, 0, budget).ok()?;
+            walker.hold(&held, budget).ok()?;
+            let first = walker.registers().into_iter().collect::<Option<Vec<bool>>>()?;
+            let (length, _) = walker.turn(LONGEST, budget).ok()??;
+            Some((length, first))
+        };
+        let ((wanted, reference_first), (is, design_first)) = (turn(self.reference)?, turn(self.design)?);
+        if is == wanted || is.min(wanted) < 2 {
+            return None;
+        }
+        let (long, first) = if is < wanted { (self.reference, reference_first) } else { (self.design, design_first) };
+        // Where the longer one stands when the shorter one turns back.
+        let mut walker = Walker::new(long, &self.protocol, 0, budget).ok()?;
+        walker.hold(&held, budget).ok()?;
+        for _ in 1..is.min(wanted) {
+            prove::Follower::run(&mut walker, 1, budget).ok()?;
+        }
+        let last = walker.registers().into_iter().collect::<Option<Vec<bool>>>()?;
+        let shortened = sent_back(long.net, &last, &first);
+        let machine = Machine { net: &shortened, ..long.clone() };
+        let (reference, design) = if is < wanted { (&machine, self.design) } else { (self.reference, &machine) };
+        if !prove::is_equal(reference, design, &self.protocol, budget).unwrap_or(false) {
+            return None;
+        }
+        let kind = if is.abs_diff(wanted) == 1 { "off_by_one_count" } else { "range_cut_short" };
+        let message = format!("It begins again after {is} steps where the exercise has {wanted}.");
+        let repair = if is < wanted {
+            format!("Let it go on for {} more before it begins again.", wanted - is)
+        } else {
+            format!("Let it begin again {} earlier.", is - wanted)
+        };
+        let at = self.design.net.registers.first().map(|r| r.span);
+        Some(Near { at, ..self.near(kind, message, repair) })
+    }
+
+    /// Is it the same, one clock cycle late or early?
+    fn shifted(&self, budget: &mut Budget) -> Option<Near> {
+        let late = delayed(self.reference, &self.protocol, true)?;
+        let machine = Machine { net: &late, ..self.reference.clone() };
+        if prove::is_equal(&machine, self.design, &self.protocol, budget).unwrap_or(false) {
+            let message = "Its outputs come one clock cycle late.".to_owned();
+            return Some(self.near(
+                "one_cycle_late",
+                message,
+                "Take one register out of the way to the outputs.".into(),
+            ));
+        }
+        let masked = delayed(self.reference, &self.protocol, false)?;
+        let machine = Machine { net: &masked, ..self.reference.clone() };
+        let early = delayed(self.design, &self.protocol, true)?;
+        let design = Machine { net: &early, ..self.design.clone() };
+        if prove::is_equal(&machine, &design, &self.protocol, budget).unwrap_or(false) {
+            let message = "Its outputs come one clock cycle early.".to_owned();
+            return Some(self.near("one_cycle_early", message, "Put a register behind the outputs.".into()));
+        }
+        None
+    }
+}
+
+/// The netlist with one state followed by the first one, whenever it would be left.
+fn sent_back(net: &Netlist, last: &[bool], first: &[bool]) -> Netlist {
+    let mut net = net.clone();
+    let registers: Vec<(Lit, Lit)> = net.registers.iter().map(|r| (r.value, r.next)).collect();
+    let bits: Vec<Lit> =
+        registers.iter().zip(last).map(|((value, _), level)| if *level { *value } else { !*value }).collect();
+    let here = net.all(bits);
+    let moves: Vec<Lit> = registers.iter().map(|(value, next)| net.xor(*value, *next)).collect();
+    let leaves = net.any(moves);
+    let back = net.and(here, leaves);
+    for (number, ((_, next), level)) in registers.iter().zip(first).enumerate() {
+        let next = net.mux(back, Lit::from(*level), *next);
+        net.registers[number].next = next;
+    }
+    net
+}
+
+/// The machine's netlist with its outputs a clock cycle later (or as they are), unknown in the first cycle after the
+/// start and after each reset, so that nothing is asked of it there.
+fn delayed(machine: &Machine<'_>, protocol: &Protocol, later: bool) -> Option<Netlist> {
+    let mut net = machine.net.clone();
+    let find = |wanted: &dyn Fn(Source) -> bool| {
+        machine.inputs.iter().position(|s| s.is_some_and(wanted)).map(|i| (i, machine.inputs[i]))
+    };
+    let (clock, _) = find(&|s| matches!(s, Source::Clock(_)))?;
+    let clock = net.inputs[clock].value;
+    let reset = protocol.reset.and_then(|r| {
+        let (at, _) = find(&|s| matches!(s, Source::Input(k, _) if k == r.input))?;
+        let level = net.inputs[at].value;
+        Some(if r.active_high { level } else { !level })
+    });
+    let span = net
+        .registers
+        .first()
+        .map_or_else(|| base::Span::new(<base::FileId as base::Id>::from_index(0), 0, 0), |r| r.span);
+    let add = |net: &mut Netlist, next: Lit, next_unknown: Lit, start: Option<Lit>| {
+        let (value, unknown) = (net.add_input(), net.add_input());
+        let controls = start.map(|condition| AsyncControl { condition, value: Lit::FALSE, unknown: Lit::FALSE });
+        net.registers.push(Register {
+            name: "delay".into(),
+            position: 0,
+            value,
+            unknown,
+            clock,
+            rising: protocol.rising,
+            next,
+            next_unknown,
+            controls: controls.into_iter().collect(),
+            initial: Some(false),
+            span,
+        });
+        (value, unknown)
+    };
+    let (started, _) = add(&mut net, Lit::TRUE, Lit::FALSE, reset);
+    for k in 0..net.outputs.len() {
+        let bit = net.outputs[k].clone();
+        let (value, unknown) =
+            if later { add(&mut net, bit.value, bit.unknown, None) } else { (bit.value, bit.unknown) };
+        // The design's own delay must not hide what it leaves unknown: only the reference's first cycle is free.
+        let unknown = net.or(unknown, !started);
+        net.outputs[k].value = value;
+        net.outputs[k].unknown = unknown;
+        net.outputs[k].floating = Lit::FALSE;
+    }
+    Some(net)
+}

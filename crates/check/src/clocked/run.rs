@@ -1,0 +1,382 @@
+//! The Behaviour stage for clocked designs.
+
+use super::fast::Fast;
+use super::near;
+use super::spec::{Clocked, ClockedRule, RateRule};
+use crate::diagnostics as say;
+use crate::exercise::{Exercise, ExercisePort};
+use crate::verdict::{Evidence, Proof, ProofKind, ProofMethod, TraceStep};
+use base::{Budget, Diagnostic, Exhausted, Span};
+use design::{Design, Netlist};
+use prove::{Difference, Equality, Machine, Moment, Step};
+use std::collections::BTreeMap;
+
+/// A near miss with its place.
+pub(crate) struct Near {
+    pub(crate) kind: &'static str,
+    pub(crate) message: String,
+    pub(crate) repair: String,
+    pub(crate) at: Option<Span>,
+}
+
+/// What the stage found.
+pub(crate) struct Outcome {
+    pub(crate) passed: u64,
+    pub(crate) total: u64,
+    pub(crate) proof: Proof,
+    pub(crate) findings: Vec<(Diagnostic, Option<Evidence>)>,
+    pub(crate) near: Vec<Near>,
+    /// Nothing can be said.
+    pub(crate) cannot_tell: bool,
+}
+
+/// Steps of the budget that the near misses may take.
+const NEAR_STEPS: u64 = 150_000_000;
+/// Steps that following an output pass by pass may take.
+const SLOW_STEPS: u64 = 2_000_000_000;
+
+/// Holds a netlist, whose ports were found to fit, against a clocked exercise.
+pub(crate) fn run(
+    exercise: &Exercise,
+    spec: &Clocked,
+    (source, netlist): (&Design, &Netlist),
+    budget: &mut Budget,
+) -> Outcome {
+    let design = spec.join(netlist, &exercise.ports);
+    let stage = Stage { exercise, spec, source, netlist, design };
+    let found = match &spec.rule {
+        ClockedRule::Machine { .. } => stage.machine(budget),
+        ClockedRule::Rate(rule) => stage.rate(rule, budget),
+    };
+    found.unwrap_or_else(|exhausted| Outcome {
+        passed: 0,
+        total: 1,
+        proof: Proof { kind: ProofKind::None, method: None, rows: None, cycles: None },
+        findings: vec![(say::not_at_rest(&exhausted.0.to_string()), None)],
+        near: Vec::new(),
+        cannot_tell: true,
+    })
+}
+
+struct Stage<'a> {
+    exercise: &'a Exercise,
+    spec: &'a Clocked,
+    source: &'a Design,
+    netlist: &'a Netlist,
+    design: Machine<'a>,
+}
+
+/// `q=0110, carry=1`
+fn port_values(ports: &[&ExercisePort], value: impl Fn(&str) -> String) -> Vec<(String, String)> {
+    let text = |p: &ExercisePort| p.bit_names().map(|n| value(&n)).collect::<String>();
+    ports.iter().map(|p| (p.name.clone(), text(p))).collect()
+}
+
+impl Stage<'_> {
+    fn machine(&self, budget: &mut Budget) -> Result<Outcome, Exhausted> {
+        let Some(reference) = self.spec.machine() else { return Err(Exhausted(base::Resource::Steps)) };
+        let protocol = self.spec.protocol();
+        let found = prove::compare(&reference, &self.design, &protocol, budget)?;
+        let (kind, method, cycles) = match found.equality {
+            Equality::Proved { .. } => (ProofKind::Proved, ProofMethod::States, None),
+            Equality::Matched { cycles } => (ProofKind::Matched, ProofMethod::Simulation, Some(cycles)),
+            Equality::Differs => {
+                let last = found.difference.as_ref().and_then(|d| d.steps.last()).map(|s| s.cycle);
+                (ProofKind::Differs, ProofMethod::States, last)
+            }
+        };
+        let mut outcome = Outcome {
+            passed: found.right,
+            total: found.compared,
+            proof: Proof { kind, method: Some(method), rows: Some(found.compared), cycles },
+            findings: Vec::new(),
+            near: Vec::new(),
+            cannot_tell: false,
+        };
+        if let Some(difference) = &found.difference {
+            outcome.findings.push(self.finding(difference));
+            let mut share = budget.clone().with_steps(NEAR_STEPS);
+            outcome.near =
+                near::search(self.spec, &self.exercise.ports, &reference, &self.design, difference, &mut share);
+        }
+        Ok(outcome)
+    }
+
+    fn ports(&self, input: bool) -> Vec<&ExercisePort> {
+        self.exercise.ports.iter().filter(|p| p.is_input == input && p.name != self.spec.clock).collect()
+    }
+
+    fn levels<T: Copy>(names: &[String], levels: &[T], show: impl Fn(T) -> char) -> BTreeMap<String, String> {
+        names.iter().zip(levels).map(|(n, l)| (n.clone(), show(*l).to_string())).collect()
+    }
+
+    fn trace_step(&self, step: &Step) -> TraceStep {
+        TraceStep {
+            cycle: step.cycle + u64::from(step.moment != Moment::BeforeEdge),
+            inputs: Self::levels(&self.spec.inputs, &step.inputs, |b| if b { '1' } else { '0' }),
+            expected: Self::levels(&self.spec.outputs, &step.expected, |c| c),
+            actual: Self::levels(&self.spec.outputs, &step.actual, |c| c),
+        }
+    }
+
+    fn finding(&self, difference: &Difference) -> (Diagnostic, Option<Evidence>) {
+        let Some(step) = difference.steps.last() else { return (say::not_at_rest("no step"), None) };
+        let shown = self.trace_step(step);
+        let text = |map: &BTreeMap<String, String>, name: &str| map.get(name).cloned().unwrap_or_default();
+        let expected = port_values(&self.ports(false), |n| text(&shown.expected, n));
+        let actual = port_values(&self.ports(false), |n| text(&shown.actual, n));
+        let wrong = |port: &ExercisePort| {
+            port.bit_names().any(|n| {
+                let k = self.spec.outputs.iter().position(|o| *o == n);
+                k.is_some_and(|k| difference.outputs.contains(&k))
+            })
+        };
+        let wrong_ports: Vec<&ExercisePort> = self.ports(false).into_iter().filter(|p| wrong(p)).collect();
+        let name = wrong_ports.first().map_or("", |p| p.name.as_str());
+        let of = |list: &[(String, String)]| {
+            list.iter().find(|(n, _)| n == name).map(|(_, v)| v.clone()).unwrap_or_default()
+        };
+        let mut inputs = port_values(&self.ports(true), |n| text(&shown.inputs, n));
+        // A reset at rest goes without saying.
+        if let Some(reset) = &self.spec.reset {
+            let rest = if reset.active_high { "0" } else { "1" };
+            inputs.retain(|(name, value)| *name != reset.port || value != rest);
+        }
+        let when = say::moment(shown.cycle, step.moment == Moment::AfterOtherEdge, self.spec.reset.is_some());
+        let is_unknown = difference.outputs.iter().all(|k| matches!(step.actual[*k], 'X' | 'Z'));
+        let diagnostic = if is_unknown {
+            let mut registers: Vec<&str> = difference
+                .unknown_registers
+                .iter()
+                .filter_map(|r| self.netlist.registers.get(*r))
+                .map(|r| r.name.as_str())
+                .collect();
+            registers.sort_unstable();
+            registers.dedup();
+            let at = difference.unknown_registers.first().and_then(|r| self.netlist.registers.get(*r)).map(|r| r.span);
+            say::unknown_at(name, &when, &registers, self.spec.reset.as_ref().map(|r| r.port.as_str()), at)
+        } else {
+            let at =
+                self.netlist.outputs.iter().find(|o| o.port == name).and_then(|o| self.netlist.origin(o.value.node()));
+            let inputs: Vec<String> = inputs.iter().map(|(n, v)| format!("{n}={v}")).collect();
+            say::wrong_cycle(name, &of(&expected), &of(&actual), &when, &inputs.join(", "), at)
+        };
+        let evidence = Evidence {
+            row: Some(self.spec.inputs.iter().map(|n| text(&shown.inputs, n)).collect()),
+            cycle: Some(shown.cycle),
+            expected: shown.expected.clone(),
+            actual: shown.actual.clone(),
+            trace: difference.steps.iter().map(|s| self.trace_step(s)).collect(),
+        };
+        (diagnostic, Some(evidence))
+    }
+
+    /// Follows the output, from power-up levels of several kinds where nothing sets them. Says too whether what was seen
+    /// holds from every start and after every reset.
+    fn measured(&self, rule: &RateRule, budget: &mut Budget) -> Result<(prove::Measured, Judged, bool), Exhausted> {
+        let protocol = self.spec.protocol();
+        let cycles = rule.period.saturating_mul(4).saturating_add(1_000);
+        let follow = |levels: Option<u64>, budget: &mut Budget| {
+            let mut walker = prove::Walker::new(&self.design, &protocol, rule.output, budget)?;
+            let set = walker.registers().iter().all(Option::is_some);
+            if let Some(seed) = levels {
+                let level = |n: usize| match seed {
+                    0 => false,
+                    1 => true,
+                    seed => (n as u64 + 1).wrapping_mul(seed.wrapping_mul(0x9e37_79b9_7f4a_7c15)) >> 63 == 1,
+                };
+                walker.settle_unknown(level, budget)?;
+            }
+            let sure = set && walker.resets_from_anywhere(budget)?;
+            let measured = self.follow(&mut walker, rule, cycles, budget)?;
+            let judged = judge_rate(rule, &measured);
+            Ok((measured, judged, sure))
+        };
+        let first = follow(None, budget)?;
+        if !matches!(first.1.fault, Some(RateFault::Unknown)) {
+            return Ok(first);
+        }
+        // Nothing sets some register: is the rate right whatever it holds at power-up?
+        let mut last = None;
+        for seed in 0..6 {
+            let found = follow(Some(seed), budget)?;
+            if found.1.fault.is_some() {
+                return Ok(first);
+            }
+            last = Some(found);
+        }
+        Ok(last.unwrap_or(first))
+    }
+
+    /// As machine code where the design allows it and what it does agrees with the netlist; else pass by pass.
+    fn follow(
+        &self,
+        walker: &mut prove::Walker<'_>,
+        rule: &RateRule,
+        cycles: u64,
+        budget: &mut Budget,
+    ) -> Result<prove::Measured, Exhausted> {
+        let start: Option<Vec<bool>> = walker.registers().into_iter().collect();
+        let ports = &self.exercise.ports;
+        if let Some(start) = start
+            && let Some(mut fast) = Fast::new(self.source, self.netlist, self.spec, ports, rule.output, walker)
+        {
+            let trusted = fast.agrees(walker, budget)?;
+            debug_assert!(trusted, "machine code and netlist disagree");
+            fast.restart(&start);
+            if trusted {
+                return prove::measure(&mut fast, 3, cycles, budget);
+            }
+            walker.restart(&start, budget)?;
+        }
+        // Passes over a large netlist are slow: they may take a share of their own.
+        let mut share = budget.clone().with_steps(SLOW_STEPS);
+        prove::measure(walker, 3, cycles, &mut share)
+    }
+
+    fn rate(&self, rule: &RateRule, budget: &mut Budget) -> Result<Outcome, Exhausted> {
+        let (measured, judged, sure) = self.measured(rule, budget)?;
+        let name = self.spec.outputs[rule.output].as_str();
+        let bit = self.netlist.outputs.iter().find(|o| {
+            self.exercise.ports.iter().any(|p| p.name == o.port && p.shape.bit_name(&p.name, o.position) == name)
+        });
+        let at = bit.and_then(|b| self.netlist.origin(b.value.node()));
+        let kind = match (&judged.fault, measured.repeats && sure) {
+            (Some(_), _) => ProofKind::Differs,
+            (None, true) => ProofKind::Proved,
+            (None, false) => ProofKind::Matched,
+        };
+        let seen = judged.right + judged.wrong;
+        let mut outcome = Outcome {
+            passed: judged.right,
+            total: seen.max(1),
+            proof: Proof {
+                kind,
+                method: Some(ProofMethod::Simulation),
+                rows: Some(seen),
+                cycles: Some(measured.cycles),
+            },
+            findings: Vec::new(),
+            near: Vec::new(),
+            cannot_tell: false,
+        };
+        let hertz = self.spec.frequency_hz;
+        match judged.fault {
+            None => {}
+            // Nothing was seen to be wrong, but too little was run.
+            Some(RateFault::TooShort) => {
+                outcome.cannot_tell = true;
+                outcome.proof.kind = ProofKind::None;
+                outcome.findings.push((say::rate_too_long(name, measured.cycles, rule.period), None));
+            }
+            Some(RateFault::Unknown) => {
+                let cycle = measured.unknown_at.unwrap_or(0);
+                let when = say::moment(cycle, false, self.spec.reset.is_some());
+                let reset = self.spec.reset.as_ref().map(|r| r.port.as_str());
+                let names: Vec<&str> =
+                    self.netlist.registers.iter().filter(|r| r.initial.is_none()).map(|r| r.name.as_str()).collect();
+                let mut names = names;
+                names.sort_unstable();
+                names.dedup();
+                outcome.findings.push((say::unknown_at(name, &when, &names, reset, at), None));
+            }
+            Some(RateFault::Still) => {
+                outcome.findings.push((say::rate_still(name, rule.period, measured.cycles, at), None));
+            }
+            Some(RateFault::Late(first)) => {
+                outcome.findings.push((say::rate_late(name, rule.period, first, at), None));
+            }
+            Some(RateFault::Period(is)) => {
+                outcome.findings.push((say::rate_period(name, rule.period, is, hertz, at), None));
+                let difference = is.abs_diff(rule.period);
+                if difference <= 2 {
+                    let half = difference == 2;
+                    outcome.near.push(Near {
+                        kind: "off_by_one_count",
+                        message: say::rate_off_by_one(name, is, rule.period, half),
+                        repair: format!(
+                            "Let the counter go {} by one.",
+                            if is > rule.period { "less far" } else { "further" }
+                        ),
+                        at: self.netlist.registers.first().map(|r| r.span),
+                    });
+                }
+            }
+            Some(RateFault::Duty(is, low, high)) => {
+                outcome.findings.push((say::rate_duty(name, rule.period, is, (low, high), at), None));
+            }
+        }
+        Ok(outcome)
+    }
+}
+
+enum RateFault {
+    TooShort,
+    Unknown,
+    Still,
+    Late(u64),
+    Period(u64),
+    Duty(u64, u64, u64),
+}
+
+struct Judged {
+    right: u64,
+    wrong: u64,
+    fault: Option<RateFault>,
+}
+
+fn judge_rate(rule: &RateRule, measured: &prove::Measured) -> Judged {
+    let near = |is: u64, low: u64, high: u64| is + rule.tolerance >= low && is <= high + rule.tolerance;
+    let high = rule.period as f64 * rule.duty;
+    let (high_low, high_high) = (high.floor() as u64, high.ceil() as u64);
+    let rises: Vec<u64> = measured.edges.iter().filter(|(_, l)| *l).map(|(c, _)| *c).collect();
+    let mut judged = Judged { right: 0, wrong: 0, fault: None };
+    if measured.unknown_at.is_some() {
+        judged.wrong = 1;
+        judged.fault = Some(RateFault::Unknown);
+        return judged;
+    }
+    let enough = measured.cycles >= rule.period.saturating_add(rule.tolerance).saturating_add(1);
+    let Some(first) = rises.first() else {
+        let (wrong, fault) = match enough || measured.repeats {
+            true => (1, RateFault::Still),
+            false => (0, RateFault::TooShort),
+        };
+        judged.wrong = wrong;
+        judged.fault = Some(fault);
+        return judged;
+    };
+    if *first > rule.period + rule.tolerance {
+        judged.wrong += 1;
+        judged.fault = Some(RateFault::Late(*first));
+    }
+    for pair in rises.windows(2) {
+        let period = pair[1] - pair[0];
+        let fall = measured.edges.iter().find(|(c, l)| !*l && *c > pair[0]).map_or(pair[1], |(c, _)| *c);
+        let fault = if !near(period, rule.period, rule.period) {
+            Some(RateFault::Period(period))
+        } else if !near(fall - pair[0], high_low, high_high) {
+            Some(RateFault::Duty(fall - pair[0], high_low, high_high))
+        } else {
+            None
+        };
+        match fault {
+            None => judged.right += 1,
+            Some(fault) => {
+                judged.wrong += 1;
+                judged.fault.get_or_insert(fault);
+            }
+        }
+    }
+    if rises.len() == 1 && judged.fault.is_none() {
+        // One edge, and nothing after it for longer than a period.
+        let since = measured.cycles - first;
+        judged.fault = Some(if since > rule.period + rule.tolerance {
+            judged.wrong += 1;
+            RateFault::Still
+        } else {
+            RateFault::TooShort
+        });
+    }
+    judged
+}

@@ -1,0 +1,8 @@
+//! Clocked designs as machine code: one call runs as many clock cycles as are wanted, with all state in registers of the
+//! processor. Two-valued, one clock, inputs at rest; a design that needs more is refused and run elsewhere.
+
+mod emit;
+mod engine;
+mod order;
+
+pub use engine::{Engine, Unsupported};

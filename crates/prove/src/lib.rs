@@ -1,0 +1,17 @@
+//! Are two clocked machines equal? Their product is searched state by state where it is small, followed along its only
+//! path where nothing but a reset goes in, and otherwise run on many lanes at once. Also makes machines from rules
+//! (state tables, lists of patterns) and measures how often an output repeats.
+
+mod machine;
+mod pair;
+mod product;
+mod rate;
+mod rules;
+mod transpose;
+mod vectors;
+
+pub use machine::{Machine, OutputTap, Protocol, Reset, Source};
+pub use product::{Difference, Equality, Found, Moment, Step, compare, is_equal};
+pub use rate::{Follower, Measured, Walker, measure};
+pub use rules::{Builder, Guard, StateRule, machine_of_patterns, machine_of_states};
+pub use vectors::{Vector, vectors};

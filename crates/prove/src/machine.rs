@@ -1,0 +1,129 @@
+//! A netlist with what it is compared by: where its inputs come from and which of its outputs count.
+
+use base::{Budget, Exhausted};
+use design::{Lanes, Lit, Netlist};
+
+/// Where the level of a netlist's input comes from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Source {
+    /// The clock, or its complement.
+    Clock(bool),
+    /// A common input by number, or its complement.
+    Input(u32, bool),
+}
+
+/// An output that is compared.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct OutputTap {
+    /// Its number in [`Netlist::outputs`].
+    pub number: usize,
+    /// Compare its complement.
+    pub complement: bool,
+}
+
+/// A netlist and how it is joined to the common inputs and outputs.
+#[derive(Clone, Debug)]
+pub struct Machine<'n> {
+    /// Its logic.
+    pub net: &'n Netlist,
+    /// For each bit of [`Netlist::inputs`]; others are 0.
+    pub inputs: Vec<Option<Source>>,
+    /// The compared outputs in common order; `None` where the machine has none, which is unknown.
+    pub outputs: Vec<Option<OutputTap>>,
+}
+
+/// The input that resets.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Reset {
+    /// Its number among the common inputs.
+    pub input: u32,
+    /// It resets at 1.
+    pub active_high: bool,
+}
+
+/// How the machines are driven.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Protocol {
+    /// Number of common inputs, the reset among them.
+    pub inputs: u32,
+    /// The clock edge that counts goes up.
+    pub rising: bool,
+    /// The reset that is held at the start.
+    pub reset: Option<Reset>,
+}
+
+/// Clock cycles that the reset is held at the start.
+pub(crate) const RESET_CYCLES: u32 = 2;
+
+/// A machine that runs.
+pub(crate) struct Running<'n> {
+    pub(crate) lanes: Lanes<'n>,
+    /// Input numbers of the netlist with their complement, for each common input.
+    inputs: Vec<Vec<(usize, bool)>>,
+    clocks: Vec<(usize, bool)>,
+    outputs: Vec<Option<[Lit; 3]>>,
+    main: Option<Lit>,
+    plain: bool,
+}
+
+impl<'n> Running<'n> {
+    pub(crate) fn new(machine: &Machine<'n>, protocol: &Protocol) -> Self {
+        let lanes = Lanes::new(machine.net);
+        let mut inputs = vec![Vec::new(); protocol.inputs as usize];
+        let mut clocks = Vec::new();
+        for (number, source) in machine.inputs.iter().enumerate() {
+            match source {
+                Some(Source::Clock(complement)) => clocks.push((number, *complement)),
+                Some(Source::Input(k, complement)) => inputs[*k as usize].push((number, *complement)),
+                None => {}
+            }
+        }
+        let outputs = machine.outputs.iter().map(|tap| {
+            tap.map(|t| {
+                let bit = &machine.net.outputs[t.number];
+                [if t.complement { !bit.value } else { bit.value }, bit.unknown, bit.floating]
+            })
+        });
+        let main = match clocks.as_slice() {
+            [(number, _)] => Some(machine.net.inputs[*number].value),
+            _ => None,
+        };
+        let rising = clocks.first().is_none_or(|(_, complement)| protocol.rising != *complement);
+        let plain = clocks.len() <= 1 && lanes.is_plain(main, rising);
+        let outputs = outputs.collect();
+        Self { lanes, inputs, clocks, outputs, main, plain }
+    }
+
+    pub(crate) fn is_plain(&self) -> bool {
+        self.plain
+    }
+
+    pub(crate) fn set_input(&mut self, input: usize, word: u64) {
+        for (number, complement) in &self.inputs[input] {
+            self.lanes.set_input(*number, if *complement { !word } else { word });
+        }
+    }
+
+    pub(crate) fn set_clock(&mut self, high: bool) {
+        for (number, complement) in &self.clocks {
+            self.lanes.set_input(*number, if high != *complement { u64::MAX } else { 0 });
+        }
+    }
+
+    pub(crate) fn settle(&mut self, budget: &mut Budget) -> Result<(), Exhausted> {
+        self.lanes.settle(budget)
+    }
+
+    /// Value, unknown and floating rails of a compared output.
+    pub(crate) fn output(&self, k: usize) -> [u64; 3] {
+        self.outputs[k].map_or([0, u64::MAX, 0], |rails| rails.map(|l| self.lanes.value(l)))
+    }
+
+    pub(crate) fn state(&self) -> Vec<u64> {
+        self.lanes.state(self.main)
+    }
+
+    pub(crate) fn set_state(&mut self, words: &[u64]) {
+        self.lanes.set_state(words, self.main);
+    }
+}

@@ -1,0 +1,501 @@
+//! The comparison itself: all product states where they are few, the only path where nothing but a reset goes in, and
+//! many lanes of stimulus otherwise.
+
+use crate::machine::{Machine, Protocol};
+use crate::pair::{Key, Pair, Phase, Random};
+use base::{Budget, Exhausted};
+use std::collections::HashMap;
+
+/// Most product states that are searched.
+const MAX_STATES: usize = 200_000;
+/// Inputs of which all combinations are tried in each state.
+const MAX_INPUTS: u32 = 12;
+/// State and input pairs that are still counted after the first wrong one.
+const COUNTED_AFTER: u64 = 50_000;
+/// Unknown registers at power-up of which all combinations are tried.
+const MAX_POWER_UP: usize = 10;
+/// Most cycles of stimulus.
+const MAX_CYCLES: u64 = 20_000;
+/// Most cycles along the only path.
+const MAX_PATH: u64 = 20_000_000;
+/// Cycles of evidence that are kept.
+const KEPT: usize = 64;
+
+/// What is known of the two machines.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Equality {
+    /// Equal in every state that can be reached, for all inputs and for ever.
+    Proved {
+        /// States of both machines together.
+        states: u64,
+    },
+    /// Equal as far as was looked.
+    Matched {
+        /// Clock cycles on each of 64 lanes of stimulus.
+        cycles: u64,
+    },
+    /// They differ.
+    Differs,
+}
+
+/// A moment of a clock cycle.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Moment {
+    /// The inputs are there, the edge of this cycle has not come.
+    BeforeEdge,
+    /// Right behind the edge.
+    AfterEdge,
+    /// Behind the other edge of the clock.
+    AfterOtherEdge,
+}
+
+/// What is seen at a moment.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Step {
+    /// Clock edges since the start, this cycle's not counted.
+    pub cycle: u64,
+    /// When in the cycle.
+    pub moment: Moment,
+    /// Levels of the common inputs.
+    pub inputs: Vec<bool>,
+    /// Output levels of the reference; `-` where it doesn't care.
+    pub expected: Vec<char>,
+    /// Output levels of the design: 0, 1, X or Z.
+    pub actual: Vec<char>,
+}
+
+/// Where they differ.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Difference {
+    /// The cycles up to the difference; of a long way the last ones only.
+    pub steps: Vec<Step>,
+    /// The outputs that are wrong in the last step.
+    pub outputs: Vec<usize>,
+    /// True when no shorter way leads to a difference.
+    pub shortest: bool,
+    /// Registers of the design (by number) that are unknown after the start and may be why.
+    pub unknown_registers: Vec<usize>,
+}
+
+/// The outcome.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Found {
+    /// Its strength.
+    pub equality: Equality,
+    /// Pairs of state and input (or cycles) that were compared.
+    pub compared: u64,
+    /// Those in which all outputs were right.
+    pub right: u64,
+    /// The first difference.
+    pub difference: Option<Difference>,
+}
+
+struct Explored {
+    complete: bool,
+    states: u64,
+    compared: u64,
+    right: u64,
+    /// The root and the input combinations that lead to the first wrong moment.
+    first: Option<(Key, Vec<u64>)>,
+}
+
+/// Says only whether they are equal, as far as was looked: stops at the first difference.
+///
+/// # Errors
+/// When the budget runs out, or a machine never comes to rest.
+pub fn is_equal(
+    reference: &Machine<'_>,
+    design: &Machine<'_>,
+    protocol: &Protocol,
+    budget: &mut Budget,
+) -> Result<bool, Exhausted> {
+    let mut pair = Pair::new(reference, design, *protocol);
+    pair.first_only = true;
+    let roots = pair.start(budget)?;
+    Ok(from_roots(&mut pair, &roots, budget)?.difference.is_none())
+}
+
+/// Compares a design with a reference.
+///
+/// # Errors
+/// When the budget runs out before anything is known, or a machine never comes to rest.
+pub fn compare(
+    reference: &Machine<'_>,
+    design: &Machine<'_>,
+    protocol: &Protocol,
+    budget: &mut Budget,
+) -> Result<Found, Exhausted> {
+    let mut pair = Pair::new(reference, design, *protocol);
+    let roots = pair.start(budget)?;
+    let found = from_roots(&mut pair, &roots, budget)?;
+    let Some(difference) = &found.difference else { return Ok(found) };
+    let last = difference.steps.last();
+    let is_unknown = difference.outputs.iter().all(|k| last.is_none_or(|s| matches!(s.actual[*k], 'X' | 'Z')));
+    let places = pair.unknown_places(&roots[0]);
+    if !is_unknown || places.is_empty() {
+        return Ok(found);
+    }
+    // Levels that nothing sets at power-up: is the design right whatever they are?
+    let settled = power_up_levels(&roots[0], &places);
+    let again = from_roots(&mut pair, &settled, budget)?;
+    if again.difference.is_none() {
+        let equality = match again.equality {
+            Equality::Proved { .. } if places.len() > MAX_POWER_UP => Equality::Matched { cycles: again.compared / 64 },
+            other => other,
+        };
+        return Ok(Found { equality, ..again });
+    }
+    let registers = places.iter().map(|p| pair.register_at(*p)).collect();
+    let difference = found.difference.map(|d| Difference { unknown_registers: registers, ..d });
+    Ok(Found { difference, ..found })
+}
+
+/// The state with its unknown registers at all combinations of levels, or at some where there are too many.
+fn power_up_levels(root: &Key, places: &[usize]) -> Vec<Key> {
+    let count = if places.len() > MAX_POWER_UP { 256 } else { 1u64 << places.len() };
+    let mut random = Random::new(1);
+    (0..count)
+        .map(|n| {
+            let word = if places.len() > MAX_POWER_UP { 0 } else { n };
+            let mut key = root.clone();
+            for (i, place) in places.iter().enumerate() {
+                let level = if places.len() > MAX_POWER_UP { random.word() >> 40 & 1 } else { word >> i & 1 };
+                key[place / 64] &= !(1 << (place % 64));
+                let value = place - 1;
+                key[value / 64] = key[value / 64] & !(1 << (value % 64)) | level << (value % 64);
+            }
+            key
+        })
+        .collect()
+}
+
+fn from_roots(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<Found, Exhausted> {
+    if pair.protocol.inputs <= MAX_INPUTS {
+        let explored = explore(pair, roots, budget)?;
+        if let Some((root, combos)) = &explored.first {
+            let difference = replay(pair, root, combos, budget)?;
+            let (compared, right) = (explored.compared, explored.right);
+            return Ok(Found { equality: Equality::Differs, compared, right, difference: Some(difference) });
+        }
+        if explored.complete {
+            let equality = Equality::Proved { states: explored.states };
+            return Ok(Found { equality, compared: explored.compared, right: explored.right, difference: None });
+        }
+        let free = pair.protocol.inputs - u32::from(pair.protocol.reset.is_some());
+        if free == 0 && roots.len() == 1 {
+            return follow(pair, &roots[0], budget);
+        }
+    }
+    stimulate(pair, roots, budget)
+}
+
+fn spread(bits: u64, k: usize) -> u64 {
+    if bits >> k & 1 == 1 { u64::MAX } else { 0 }
+}
+
+/// Searches all states that the roots lead to, for all combinations of inputs.
+fn explore(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<Explored, Exhausted> {
+    let inputs = pair.protocol.inputs as usize;
+    let combos = 1u64 << inputs;
+    let mut keys: Vec<Key> = roots.to_vec();
+    let mut parents: Vec<u64> = vec![u64::MAX; roots.len()];
+    let mut known: HashMap<Key, u32> = roots.iter().cloned().zip(0..).collect();
+    let mut at = 0u64;
+    let mut found = Explored { complete: true, states: 0, compared: 0, right: 0, first: None };
+    let mut first: Option<(u64, u64)> = None;
+    // A share of the budget: what is left pays for stimulus.
+    let mut share = budget.clone().with_steps(budget.steps_left() / 2);
+    loop {
+        let end = (at + 64).min(keys.len() as u64 * combos);
+        if at == end {
+            break;
+        }
+        let after = if pair.first_only { 0 } else { COUNTED_AFTER };
+        let counted = first.is_some_and(|(_, compared)| found.compared >= compared + after);
+        if counted || keys.len() > MAX_STATES || share.steps_left() < 8 * pair.cost() {
+            found.complete = false;
+            break;
+        }
+        let list: Vec<&Key> = (at..end).map(|f| &keys[(f / combos) as usize]).collect();
+        pair.set_keys(&list);
+        for k in 0..inputs {
+            let word = (at..end).enumerate().fold(0, |w, (lane, f)| w | ((f % combos) >> k & 1) << lane);
+            pair.set_input(k, word);
+        }
+        let lanes = (end - at) as u32;
+        let used = u64::MAX >> (64 - lanes);
+        let mut wrong = 0;
+        pair.cycle(&mut share, |_, _, lanes| wrong |= lanes & used)?;
+        found.compared += u64::from(lanes);
+        found.right += u64::from(lanes - wrong.count_ones());
+        if wrong != 0 && first.is_none() {
+            first = Some((at + u64::from(wrong.trailing_zeros()), found.compared));
+        }
+        for (key, f) in pair.keys(lanes as usize).into_iter().zip(at..end) {
+            if !known.contains_key(&key) {
+                known.insert(key.clone(), keys.len() as u32);
+                keys.push(key);
+                parents.push(f);
+            }
+        }
+        at = end;
+    }
+    budget.spend((budget.steps_left() / 2).saturating_sub(share.steps_left()))?;
+    found.states = keys.len() as u64;
+    found.first = first.map(|(f, _)| {
+        let mut path = Vec::new();
+        let mut f = f;
+        loop {
+            path.push(f % combos);
+            let state = (f / combos) as usize;
+            if parents[state] == u64::MAX {
+                path.reverse();
+                return (keys[state].clone(), path);
+            }
+            f = parents[state];
+        }
+    });
+    Ok(found)
+}
+
+/// Goes a way again on one lane and notes what is seen.
+fn replay(pair: &mut Pair<'_>, root: &Key, combos: &[u64], budget: &mut Budget) -> Result<Difference, Exhausted> {
+    let inputs = pair.protocol.inputs as usize;
+    let mut recorder = Recorder::new(inputs);
+    pair.set_keys(&[root]);
+    for (n, combo) in combos.iter().enumerate() {
+        for k in 0..inputs {
+            pair.set_input(k, spread(*combo, k));
+        }
+        recorder.cycle(pair, n as u64, &|k| combo >> k & 1 == 1, 0, budget)?;
+    }
+    Ok(recorder.difference(true))
+}
+
+/// Notes the last cycles of a lane.
+struct Recorder {
+    inputs: usize,
+    steps: Vec<Step>,
+    wrong: Vec<usize>,
+}
+
+impl Recorder {
+    fn new(inputs: usize) -> Self {
+        Self { inputs, steps: Vec::new(), wrong: Vec::new() }
+    }
+
+    fn cycle(
+        &mut self,
+        pair: &mut Pair<'_>,
+        cycle: u64,
+        level: &dyn Fn(usize) -> bool,
+        lane: u32,
+        budget: &mut Budget,
+    ) -> Result<(), Exhausted> {
+        let inputs: Vec<bool> = (0..self.inputs).map(level).collect();
+        let (steps, found) = (&mut self.steps, &mut self.wrong);
+        found.clear();
+        pair.cycle(budget, |pair, phase, wrong| {
+            let is_wrong = wrong >> lane & 1 == 1;
+            if !found.is_empty() || (phase != Phase::Before && !is_wrong) {
+                return;
+            }
+            let bit = |rails: [u64; 3]| rails.map(|r| r >> lane & 1 == 1);
+            let mut expected = Vec::new();
+            let mut actual = Vec::new();
+            for k in 0..pair.outputs() {
+                let [value, unknown, _] = bit(pair.reference.output(k));
+                let wanted = if unknown { '-' } else { char::from(b'0' + u8::from(value)) };
+                let [value, unknown, floating] = bit(pair.design.output(k));
+                let is = match (floating, unknown, value) {
+                    (true, ..) => 'Z',
+                    (_, true, _) => 'X',
+                    (.., value) => char::from(b'0' + u8::from(value)),
+                };
+                if wanted != '-' && is != wanted {
+                    found.push(k);
+                }
+                expected.push(wanted);
+                actual.push(is);
+            }
+            let moment = match phase {
+                Phase::Before => Moment::BeforeEdge,
+                Phase::After => Moment::AfterEdge,
+                Phase::Back => Moment::AfterOtherEdge,
+            };
+            steps.push(Step { cycle, moment, inputs: inputs.clone(), expected, actual });
+        })?;
+        if self.steps.len() > 2 * KEPT {
+            self.steps.drain(..KEPT);
+        }
+        Ok(())
+    }
+
+    fn difference(mut self, shortest: bool) -> Difference {
+        let extra = self.steps.len().saturating_sub(KEPT);
+        self.steps.drain(..extra);
+        Difference { steps: self.steps, outputs: self.wrong, shortest, unknown_registers: Vec::new() }
+    }
+}
+
+/// With no input but a reset there is one path: it is followed until it comes back to a state it had (found as Brent
+/// 1980 does, by looking back at states of ever older powers of two). A second lane asks at each state what the reset
+/// would do.
+fn follow(pair: &mut Pair<'_>, root: &Key, budget: &mut Budget) -> Result<Found, Exhausted> {
+    let reset = pair.protocol.reset;
+    pair.set_keys(&[root]);
+    let first = pair.words();
+    let mut held = first.clone();
+    let (mut until, mut cycle, mut resets) = (1u64, 0u64, true);
+    let set_reset = |pair: &mut Pair<'_>| {
+        if let Some(reset) = reset {
+            pair.set_input(reset.input as usize, if reset.active_high { 2 } else { !2 });
+        }
+    };
+    let limit = MAX_PATH.min(budget.steps_left() / (2 * pair.cost()));
+    let mut wrong_lanes = 0;
+    while cycle < limit {
+        set_reset(pair);
+        pair.cycle(budget, |_, _, wrong| wrong_lanes |= wrong & 3)?;
+        if wrong_lanes != 0 {
+            return follow_again(pair, root, cycle, wrong_lanes, budget);
+        }
+        cycle += 1;
+        let mut words = pair.words();
+        for (word, start) in words.iter_mut().zip(&first) {
+            resets &= (*word >> 1 ^ start) & 1 == 0;
+            *word = 0u64.wrapping_sub(*word & 1);
+        }
+        if words == held || words == first {
+            let equality = if resets || reset.is_none() {
+                Equality::Proved { states: cycle }
+            } else {
+                Equality::Matched { cycles: cycle }
+            };
+            return Ok(Found { equality, compared: cycle, right: cycle, difference: None });
+        }
+        pair.set_words(&words);
+        if cycle == until {
+            held = words;
+            until *= 2;
+        }
+    }
+    Ok(Found { equality: Equality::Matched { cycles: cycle }, compared: cycle, right: cycle, difference: None })
+}
+
+/// Goes the only path again to note its last cycles.
+fn follow_again(
+    pair: &mut Pair<'_>,
+    root: &Key,
+    cycles: u64,
+    lanes: u64,
+    budget: &mut Budget,
+) -> Result<Found, Exhausted> {
+    let with_reset = lanes & 1 == 0;
+    let mut recorder = Recorder::new(pair.protocol.inputs as usize);
+    pair.set_keys(&[root]);
+    let reset = pair.protocol.reset;
+    for cycle in 0..=cycles {
+        let active = with_reset && cycle == cycles;
+        let level = reset.is_some_and(|r| r.active_high == active);
+        if let Some(reset) = reset {
+            pair.set_input(reset.input as usize, if level { u64::MAX } else { 0 });
+        }
+        if cycle + 2 * KEPT as u64 > cycles {
+            recorder.cycle(pair, cycle, &|_| level, 0, budget)?;
+        } else {
+            pair.cycle(budget, |_, _, _| {})?;
+        }
+    }
+    // How often it is right is counted over as many cycles again.
+    let (mut compared, mut right) = (cycles + 1, cycles);
+    let more = if pair.first_only { 0 } else { (cycles + 1).clamp(64, COUNTED_AFTER) };
+    for _ in 0..more {
+        let mut wrong = 0;
+        pair.cycle(budget, |_, _, lanes| wrong |= lanes & 1)?;
+        compared += 1;
+        right += u64::from(wrong == 0);
+    }
+    let difference = Some(recorder.difference(true));
+    Ok(Found { equality: Equality::Differs, compared, right, difference })
+}
+
+/// The level of an input on 64 lanes: some lanes change it each cycle, some now and then, some hardly ever.
+fn stimulus(input: u64, cycle: u64) -> u64 {
+    let word = |epoch: u64| {
+        let mut random = Random::new((epoch << 12 | input).wrapping_mul(0x2545_f491_4f6c_dd1d));
+        random.word();
+        random.word()
+    };
+    let mixed = word(cycle * 4) & 0x0000_0000_ffff_ffff
+        | word(cycle / 16 * 4 + 1) & 0x0000_ffff_0000_0000
+        | word(cycle / 256 * 4 + 2) & 0x00ff_0000_0000_0000
+        | word(3) & 0x3f00_0000_0000_0000;
+    // The last two lanes hold all inputs at 0 and at 1.
+    mixed | 0x8000_0000_0000_0000
+}
+
+/// Lanes on which the reset comes back now and then.
+fn resets(cycle: u64) -> u64 {
+    let mut random = Random::new(cycle.wrapping_mul(0x9e37_79b9));
+    let sparse = random.word() & random.word() & random.word() & random.word() & random.word();
+    sparse & 0x0000_00ff_0000_ffff
+}
+
+/// Runs both on 64 lanes of stimulus.
+fn stimulate(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<Found, Exhausted> {
+    let list: Vec<&Key> = roots.iter().cycle().take(64).collect();
+    pair.set_keys(&list);
+    let limit = MAX_CYCLES.min(budget.steps_left() / (2 * pair.cost()));
+    let inputs = pair.protocol.inputs as usize;
+    let reset = pair.protocol.reset;
+    let set = |pair: &mut Pair<'_>, cycle: u64| {
+        for k in 0..inputs {
+            let word = match reset {
+                Some(reset) if reset.input as usize == k => {
+                    if reset.active_high {
+                        resets(cycle)
+                    } else {
+                        !resets(cycle)
+                    }
+                }
+                _ => stimulus(k as u64, cycle),
+            };
+            pair.set_input(k, word);
+        }
+    };
+    let (mut compared, mut right) = (0u64, 0u64);
+    let mut first: Option<(u64, u32)> = None;
+    let mut cycle = 0;
+    let after = if pair.first_only { 1 } else { COUNTED_AFTER / 64 };
+    while cycle < limit && first.is_none_or(|(at, _)| cycle < at + after) {
+        set(pair, cycle);
+        let mut wrong = 0;
+        pair.cycle(budget, |_, _, lanes| wrong |= lanes)?;
+        compared += 64;
+        right += u64::from(64 - wrong.count_ones());
+        if wrong != 0 {
+            first.get_or_insert((cycle, wrong.trailing_zeros()));
+        }
+        cycle += 1;
+    }
+    let Some((at, lane)) = first else {
+        return Ok(Found { equality: Equality::Matched { cycles: cycle }, compared, right, difference: None });
+    };
+    let list: Vec<&Key> = roots.iter().cycle().take(64).collect();
+    pair.set_keys(&list);
+    let mut recorder = Recorder::new(inputs);
+    for cycle in 0..=at {
+        set(pair, cycle);
+        let level = |k: usize| match reset {
+            Some(reset) if reset.input as usize == k => (resets(cycle) >> lane & 1 == 1) == reset.active_high,
+            _ => stimulus(k as u64, cycle) >> lane & 1 == 1,
+        };
+        if cycle + 2 * KEPT as u64 > at {
+            recorder.cycle(pair, cycle, &level, lane, budget)?;
+        } else {
+            pair.cycle(budget, |_, _, _| {})?;
+        }
+    }
+    Ok(Found { equality: Equality::Differs, compared, right, difference: Some(recorder.difference(false)) })
+}

@@ -1,0 +1,19 @@
+//! Event-driven simulation of a [`design::Design`]: IEEE 1076 delta cycles and the stratified event queue of IEEE 1364
+//! in one kernel, with nine levels, transport and inertial delay.
+//!
+//! Processes are compiled to short instruction lists that can stop at a wait and go on later. Everything is
+//! deterministic, and every run ends: by `$finish`, because nothing is left to happen, at the time asked for, or with a
+//! finding when a budget runs out.
+
+mod code;
+mod diagnostics;
+mod eval;
+mod kernel;
+mod print;
+mod run;
+mod trace;
+mod vcd;
+
+pub use kernel::{End, Outcome, SimOptions, simulate};
+pub use trace::{Change, Trace, TracedSignal};
+pub use vcd::{VcdError, VcdSignal, VcdTrace, read_vcd, write_vcd};

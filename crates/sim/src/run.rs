@@ -1,0 +1,693 @@
+//! One process at work: instructions until it waits or ends.
+
+use crate::code::{Block, Code, EventCode, Instr, Op, Part, Place, WaitCode};
+use crate::diagnostics as say;
+use crate::kernel::{End, Kernel, Monitor, Update, happened};
+use crate::{eval, print};
+use base::{Id, Span};
+use design::{AssignMode, PrintTime, ScopeId, Sensitivity, SignalKind, Storage, SubprogramId, SystemFunction};
+use logic::{Level, LogicVector};
+use std::fmt::Write as _;
+use std::sync::Arc;
+
+/// Instructions that a process may run without waiting.
+const MAX_RUN: u64 = 10_000_000;
+/// Subprograms within subprograms.
+const MAX_CALLS: u32 = 400;
+
+/// A subprogram that was called as a statement and may wait inside.
+struct Frame {
+    block: Arc<Block>,
+    pc: usize,
+    subprogram: usize,
+    /// Parameters to be written back when it ends.
+    outs: Vec<(usize, Place)>,
+    /// Its variables as they were, when it was at work already.
+    saved: Option<Vec<LogicVector>>,
+    counts: usize,
+}
+
+/// Where a process stands.
+pub(crate) struct ProcessState {
+    pub(crate) scope: ScopeId,
+    pub(crate) span: Span,
+    pc: usize,
+    frames: Vec<Frame>,
+    counts: Vec<u64>,
+    /// Number of the wait at work, so that old wakes are known as such.
+    pub(crate) waits: u64,
+    pub(crate) is_waiting: bool,
+    /// What has to have happened when it wakes.
+    resume: Resume,
+    done: bool,
+}
+
+/// An event with the value it had before.
+type Watched = (EventCode, LogicVector);
+
+enum Resume {
+    Go,
+    /// One of these events, with their values before.
+    Events(Vec<Watched>),
+    /// A change with a condition; the timeout ends it.
+    Change {
+        on: Vec<Watched>,
+        until: Option<Code>,
+        deadline: Option<u64>,
+    },
+    Until(Code, Vec<usize>),
+}
+
+impl ProcessState {
+    pub(crate) fn new(scope: ScopeId, span: Span) -> Self {
+        Self {
+            scope,
+            span,
+            pc: 0,
+            frames: Vec::new(),
+            counts: Vec::new(),
+            waits: 0,
+            is_waiting: false,
+            resume: Resume::Go,
+            done: false,
+        }
+    }
+}
+
+impl Kernel<'_> {
+    fn fail(&mut self, diagnostic: base::Diagnostic) {
+        self.end.get_or_insert(End::Stopped(Box::new(diagnostic)));
+    }
+
+    /// Does what woke the process let it go on?
+    fn may_go_on(&mut self, process: usize) -> bool {
+        let resume = std::mem::replace(&mut self.processes[process].resume, Resume::Go);
+        match resume {
+            Resume::Go => true,
+            Resume::Events(list) => {
+                let (hit, list) = self.look_at(process, list);
+                if !hit {
+                    self.wait_again(process, list.iter().flat_map(|(e, _)| e.signals.clone()).collect());
+                    self.processes[process].resume = Resume::Events(list);
+                }
+                hit
+            }
+            Resume::Until(code, signals) => {
+                let holds = self.evaluate(&code, process).is_some_and(|v| v.get(0).known() == Some(true));
+                if !holds {
+                    self.wait_again(process, signals.clone());
+                    self.processes[process].resume = Resume::Until(code, signals);
+                }
+                holds
+            }
+            Resume::Change { on, until, deadline } => {
+                if deadline.is_some_and(|d| self.time >= d) {
+                    return true;
+                }
+                let (changed, on) = self.look_at(process, on);
+                let holds = changed
+                    && until.as_ref().is_none_or(|code| {
+                        self.evaluate(code, process).is_some_and(|v| v.get(0).known() == Some(true))
+                    });
+                if holds {
+                    return true;
+                }
+                let signals = on.iter().flat_map(|(e, _)| e.signals.clone()).collect();
+                self.wait_again(process, signals);
+                self.processes[process].resume = Resume::Change { on, until, deadline };
+                false
+            }
+        }
+    }
+
+    fn wait_again(&mut self, process: usize, signals: Vec<usize>) {
+        self.processes[process].is_waiting = true;
+        self.wait_for_signals(process, &signals);
+    }
+
+    /// Did one of the events happen? And the list with the values as they are now.
+    fn look_at(&mut self, process: usize, list: Vec<Watched>) -> (bool, Vec<Watched>) {
+        let mut next = Vec::with_capacity(list.len());
+        let mut hit = false;
+        for (event, before) in list {
+            let now = self.evaluate(&event.code, process).unwrap_or_else(|| before.clone());
+            hit |= happened(event.edge, &before, &now);
+            next.push((event, now));
+        }
+        (hit, next)
+    }
+
+    pub(crate) fn run_process(&mut self, process: usize) {
+        if self.processes[process].done {
+            return;
+        }
+        if self.processes[process].is_waiting {
+            self.processes[process].is_waiting = false;
+            if !self.may_go_on(process) {
+                return;
+            }
+        }
+        let mut used = 0u64;
+        loop {
+            used += 1;
+            if used > MAX_RUN {
+                let span = self.processes[process].span;
+                return self.fail(say::endless_process(span));
+            }
+            if self.steps == 0 {
+                let span = self.processes[process].span;
+                return self.fail(say::work(span));
+            }
+            self.steps -= 1;
+            let (block, pc) = match self.processes[process].frames.last() {
+                Some(frame) => (Arc::clone(&frame.block), frame.pc),
+                None => (Arc::clone(&self.blocks[process]), self.processes[process].pc),
+            };
+            let Some(instr) = block.instrs.get(pc) else {
+                if self.leave(process) {
+                    continue;
+                }
+                return;
+            };
+            self.set_pc(process, pc + 1);
+            if !self.instruction(process, instr) || self.end.is_some() {
+                return;
+            }
+        }
+    }
+
+    fn set_pc(&mut self, process: usize, pc: usize) {
+        let state = &mut self.processes[process];
+        match state.frames.last_mut() {
+            Some(frame) => frame.pc = pc,
+            None => state.pc = pc,
+        }
+    }
+
+    /// Ends a subprogram or a turn of the process; false when the process stops for now.
+    fn leave(&mut self, process: usize) -> bool {
+        if let Some(frame) = self.processes[process].frames.pop() {
+            self.processes[process].counts.truncate(frame.counts);
+            self.depth[frame.subprogram] -= 1;
+            let parameters = &self.design.subprograms[SubprogramId::from_index(frame.subprogram)].parameters;
+            let values: Vec<LogicVector> =
+                frame.outs.iter().map(|(i, _)| self.variables[parameters[*i].0.index()].clone()).collect();
+            if let Some(saved) = frame.saved {
+                for (variable, value) in self.locals[frame.subprogram].clone().into_iter().zip(saved) {
+                    self.variables[variable] = value;
+                }
+            }
+            for ((_, place), value) in frame.outs.iter().zip(values) {
+                let value = value.resized(place.target.width, false);
+                self.assign(process, std::slice::from_ref(place), &value, AssignMode::Blocking, None);
+            }
+            return true;
+        }
+        let id = design::ProcessId::from_index(process);
+        self.processes[process].pc = 0;
+        self.processes[process].counts.clear();
+        match self.design.processes[id].sensitivity {
+            Sensitivity::Forever => {
+                if self.blocks[process].instrs.is_empty() {
+                    self.processes[process].done = true;
+                    return false;
+                }
+                true
+            }
+            Sensitivity::Start => {
+                self.processes[process].done = true;
+                false
+            }
+            _ => false,
+        }
+    }
+
+    /// False when the process has to stop for now.
+    #[expect(clippy::too_many_lines, reason = "an arm for each instruction")]
+    fn instruction(&mut self, process: usize, instr: &Instr) -> bool {
+        match instr {
+            Instr::Assign { places, value, mode, delay, span } => {
+                let Some(value) = self.evaluate(value, process) else { return false };
+                let after = match delay {
+                    None => None,
+                    Some((code, transport)) => {
+                        let amount = self.evaluate(code, process).and_then(|v| self.delay(&v, *span));
+                        let Some(amount) = amount else { return false };
+                        Some((amount, *transport))
+                    }
+                };
+                self.assign(process, places, &value, *mode, after);
+                true
+            }
+            Instr::JumpUnless(code, to) => {
+                let Some(value) = self.evaluate(code, process) else { return false };
+                if value.get(0).known() != Some(true) {
+                    self.set_pc(process, *to);
+                }
+                true
+            }
+            Instr::Jump(to) => {
+                self.set_pc(process, *to);
+                true
+            }
+            Instr::Case { matching, subject, arms, otherwise } => {
+                let Some(value) = self.evaluate(subject, process) else { return false };
+                for (choices, to) in arms {
+                    for choice in choices {
+                        let Some(choice) = self.evaluate(choice, process) else { return false };
+                        if eval::matches(*matching, &value, &choice) {
+                            self.set_pc(process, *to);
+                            return true;
+                        }
+                    }
+                }
+                self.set_pc(process, *otherwise);
+                true
+            }
+            Instr::RepeatStart(code) => {
+                let Some(value) = self.evaluate(code, process) else { return false };
+                let count = value.to_i64().and_then(|n| u64::try_from(n).ok()).unwrap_or(0);
+                self.processes[process].counts.push(count);
+                true
+            }
+            Instr::RepeatTurn(end) => {
+                let counts = &mut self.processes[process].counts;
+                match counts.last_mut() {
+                    Some(0) | None => {
+                        counts.pop();
+                        self.set_pc(process, *end);
+                    }
+                    Some(n) => *n -= 1,
+                }
+                true
+            }
+            Instr::Drop(n) => {
+                let counts = &mut self.processes[process].counts;
+                counts.truncate(counts.len().saturating_sub(*n));
+                true
+            }
+            Instr::Wait(wait, span) => self.wait(process, wait, *span),
+            Instr::Print { parts, newline, time } => {
+                let scope = self.processes[process].scope;
+                match time {
+                    PrintTime::Now => self.print(scope, parts, *newline),
+                    PrintTime::Settled => self.settled.push((scope, Arc::new(parts.clone()), *newline)),
+                    PrintTime::OnChange => {
+                        self.monitor = Some(Monitor { scope, parts: Arc::new(parts.clone()), shown: None });
+                    }
+                }
+                true
+            }
+            Instr::Assert { condition, parts, severity, span } => {
+                self.assertion(process, condition, parts, *severity, *span)
+            }
+            Instr::Call { subprogram, values, outs, span } => self.call(process, *subprogram, values, outs, *span),
+            Instr::Finish => {
+                self.end = Some(End::Finished);
+                false
+            }
+            Instr::Return => self.leave(process),
+        }
+    }
+
+    fn assertion(&mut self, process: usize, condition: &Code, parts: &[Part], severity: u8, span: Span) -> bool {
+        let Some(value) = self.evaluate(condition, process) else { return false };
+        if value.get(0).known() == Some(true) {
+            return true;
+        }
+        let level = usize::from(severity.min(3));
+        self.failed[level] += 1;
+        let word = ["note", "warning", "error", "failure"][level];
+        let place = self.places.get(&span).map_or_else(String::new, |p| format!("{p}: "));
+        let time = time_text(self.time);
+        let _ = write!(self.output, "{place}{word} at {time}: ");
+        let scope = self.processes[process].scope;
+        self.print(scope, parts, true);
+        if level == 3 {
+            self.end = Some(End::Finished);
+            return false;
+        }
+        true
+    }
+
+    /// A delay in femtoseconds; more than 18,000 seconds or anything unknown is told.
+    fn delay(&mut self, value: &LogicVector, span: Span) -> Option<u64> {
+        let amount = value.to_u64().filter(|n| *n < 1 << 63);
+        if amount.is_none() {
+            self.fail(say::huge_delay(span));
+        }
+        amount
+    }
+
+    fn wait(&mut self, process: usize, wait: &WaitCode, span: Span) -> bool {
+        self.processes[process].waits += 1;
+        match wait {
+            WaitCode::Forever => {
+                self.processes[process].done = true;
+                return false;
+            }
+            WaitCode::For(code) => {
+                let Some(value) = self.evaluate(code, process) else { return false };
+                let Some(after) = self.delay(&value, span) else { return false };
+                self.processes[process].resume = Resume::Go;
+                self.processes[process].is_waiting = true;
+                if after == 0 { self.wake_inactive(process) } else { self.wake_later(process, after) }
+            }
+            WaitCode::On(events) => {
+                let list = self.before(process, events);
+                let signals = events.iter().flat_map(|e| e.signals.clone()).collect();
+                self.processes[process].resume = Resume::Events(list);
+                self.wait_again(process, signals);
+            }
+            WaitCode::Until(code, signals) => {
+                let Some(value) = self.evaluate(code, process) else { return false };
+                if value.get(0).known() == Some(true) {
+                    return true;
+                }
+                self.processes[process].resume = Resume::Until(code.clone(), signals.clone());
+                self.wait_again(process, signals.clone());
+            }
+            WaitCode::Change { on, until, timeout } => {
+                let deadline = match timeout {
+                    Some(code) => {
+                        let Some(value) = self.evaluate(code, process) else { return false };
+                        let Some(after) = self.delay(&value, span) else { return false };
+                        Some(after)
+                    }
+                    None => None,
+                };
+                let list = self.before(process, on);
+                let signals = on.iter().flat_map(|e| e.signals.clone()).collect();
+                let at = deadline.map(|after| self.time.saturating_add(after));
+                self.processes[process].resume = Resume::Change { on: list, until: until.clone(), deadline: at };
+                self.wait_again(process, signals);
+                if let Some(after) = deadline {
+                    self.wake_later(process, after);
+                }
+            }
+        }
+        false
+    }
+
+    fn before(&mut self, process: usize, events: &[EventCode]) -> Vec<Watched> {
+        let mut list = Vec::with_capacity(events.len());
+        for event in events {
+            let value = self.evaluate(&event.code, process);
+            list.push((event.clone(), value.unwrap_or_else(|| LogicVector::filled(1, Level::Unknown))));
+        }
+        list
+    }
+
+    fn assign(
+        &mut self,
+        process: usize,
+        places: &[Place],
+        value: &LogicVector,
+        mode: AssignMode,
+        after: Option<(u64, bool)>,
+    ) {
+        let mut at = 0u32;
+        for place in places.iter().rev() {
+            let width = place.target.width;
+            let part = if places.len() == 1 { value.clone() } else { value.slice(i64::from(at), width) };
+            at += width;
+            let mut low = place.target.low;
+            if let (Some(code), Some((_, stride))) = (&place.index, place.target.element) {
+                let Some(index) = self.evaluate(code, process).and_then(|v| v.to_i64()) else { continue };
+                let Some(offset) = u32::try_from(index).ok().and_then(|i| i.checked_mul(stride)) else { continue };
+                low = low.saturating_add(offset);
+            }
+            let total = match place.target.storage {
+                Storage::Signal(s) => self.signals[s.index()].value.width(),
+                Storage::Variable(v) => self.variables[v.index()].width(),
+            };
+            if low >= total {
+                continue;
+            }
+            let update = Update { storage: place.target.storage, low, value: part, process };
+            let is_net = match place.target.storage {
+                Storage::Signal(s) => {
+                    matches!(self.design.signals[s].kind, SignalKind::Net(_))
+                }
+                Storage::Variable(_) => false,
+            };
+            match (mode, after) {
+                (_, Some((delay, transport))) if is_net && delay > 0 => self.drive_later(update, delay, transport),
+                (_, Some((delay, _))) if delay > 0 => self.apply_later(update, delay),
+                (AssignMode::NonBlocking, _) => self.updates.push(update),
+                (AssignMode::Blocking, _) => self.apply(&update, false),
+            }
+        }
+    }
+
+    fn call(
+        &mut self,
+        process: usize,
+        subprogram: SubprogramId,
+        values: &[Code],
+        outs: &[(usize, Place)],
+        span: Span,
+    ) -> bool {
+        let mut given = Vec::with_capacity(values.len());
+        for code in values {
+            let Some(value) = self.evaluate(code, process) else { return false };
+            given.push(value);
+        }
+        let index = subprogram.index();
+        if self.processes[process].frames.len() as u32 > MAX_CALLS {
+            self.fail(say::recursion(span));
+            return false;
+        }
+        let saved =
+            (self.depth[index] > 0).then(|| self.locals[index].iter().map(|v| self.variables[*v].clone()).collect());
+        self.depth[index] += 1;
+        for ((variable, _), value) in self.design.subprograms[subprogram].parameters.iter().zip(given) {
+            let width = self.variables[variable.index()].width();
+            self.variables[variable.index()] = value.resized(width, false);
+        }
+        let counts = self.processes[process].counts.len();
+        let block = Arc::clone(&self.subprograms[index]);
+        let frame = Frame { block, pc: 0, subprogram: index, outs: outs.to_vec(), saved, counts };
+        self.processes[process].frames.push(frame);
+        true
+    }
+
+    /// A function called within an expression: it runs to its end, it can't wait.
+    fn function(&mut self, process: usize, subprogram: SubprogramId, values: Vec<LogicVector>) -> Option<LogicVector> {
+        let index = subprogram.index();
+        if self.depth[index] > MAX_CALLS {
+            let span = self.design.subprograms[subprogram].span;
+            self.fail(say::recursion(span));
+            return None;
+        }
+        let saved: Option<Vec<LogicVector>> =
+            (self.depth[index] > 0).then(|| self.locals[index].iter().map(|v| self.variables[*v].clone()).collect());
+        self.depth[index] += 1;
+        for ((variable, _), value) in self.design.subprograms[subprogram].parameters.iter().zip(values) {
+            let width = self.variables[variable.index()].width();
+            self.variables[variable.index()] = value.resized(width, false);
+        }
+        // The process as it stands is put aside while the function runs in its place.
+        let own = ProcessState::new(self.processes[process].scope, self.processes[process].span);
+        let outer = std::mem::replace(&mut self.processes[process], own);
+        let block = Arc::clone(&self.subprograms[index]);
+        let mut pc = 0;
+        let mut whole = true;
+        while let Some(instr) = block.instrs.get(pc) {
+            if self.steps == 0 {
+                let span = self.design.subprograms[subprogram].span;
+                self.fail(say::work(span));
+                whole = false;
+                break;
+            }
+            self.steps -= 1;
+            self.processes[process].pc = pc + 1;
+            if matches!(instr, Instr::Return | Instr::Wait(..)) {
+                break;
+            }
+            let deep = self.processes[process].frames.len();
+            if !self.instruction(process, instr) || self.end.is_some() {
+                whole = false;
+                break;
+            }
+            if self.processes[process].frames.len() > deep && !self.finish_frame(process) {
+                whole = false;
+                break;
+            }
+            pc = self.processes[process].pc;
+        }
+        self.processes[process] = outer;
+        self.depth[index] -= 1;
+        let result = self.design.subprograms[subprogram].result.map(|r| self.variables[r.index()].clone());
+        if let Some(saved) = saved {
+            for (variable, value) in self.locals[index].clone().into_iter().zip(saved) {
+                self.variables[variable] = value;
+            }
+        }
+        if whole { result } else { None }
+    }
+
+    /// Runs a procedure that a function called to its end.
+    fn finish_frame(&mut self, process: usize) -> bool {
+        while let Some(frame) = self.processes[process].frames.last() {
+            if self.steps == 0 || self.end.is_some() {
+                return false;
+            }
+            self.steps -= 1;
+            let (block, pc) = (Arc::clone(&frame.block), frame.pc);
+            match block.instrs.get(pc) {
+                None => {
+                    self.leave(process);
+                }
+                Some(instr) => {
+                    self.set_pc(process, pc + 1);
+                    if !self.instruction(process, instr) && self.end.is_some() {
+                        return false;
+                    }
+                }
+            }
+        }
+        true
+    }
+
+    /// The value of an expression; `None` after a finding that ends the simulation.
+    pub(crate) fn evaluate(&mut self, code: &[Op], process: usize) -> Option<LogicVector> {
+        // One operand needs no stack.
+        match code {
+            [Op::Const(value)] => return Some(value.clone()),
+            [Op::Signal(s)] => return Some(self.signals[*s].value.clone()),
+            [Op::Variable(v)] => return Some(self.variables[*v].clone()),
+            [Op::SignalSlice(s, low, width)] => return Some(self.signals[*s].value.slice(i64::from(*low), *width)),
+            _ => {}
+        }
+        let mut stack: Vec<LogicVector> = Vec::with_capacity(8);
+        let none = || LogicVector::filled(1, Level::Unknown);
+        for op in code {
+            let value = match op {
+                Op::Const(value) => value.clone(),
+                Op::Signal(s) => self.signals[*s].value.clone(),
+                Op::Variable(v) => self.variables[*v].clone(),
+                Op::SignalSlice(s, low, width) => self.signals[*s].value.slice(i64::from(*low), *width),
+                Op::Slice(low, width) => stack.pop().unwrap_or_else(none).slice(i64::from(*low), *width),
+                Op::Element { stride, width } => {
+                    let (index, from) = (stack.pop().unwrap_or_else(none), stack.pop().unwrap_or_else(none));
+                    let low = index.to_i64().and_then(|i| i.checked_mul(i64::from(*stride)));
+                    match low.filter(|l| *l >= 0 && *l < i64::from(from.width())) {
+                        Some(low) => from.slice(low, *width),
+                        None => LogicVector::filled(*width, Level::Unknown),
+                    }
+                }
+                Op::Unary(op) => eval::unary(*op, &stack.pop().unwrap_or_else(none)),
+                Op::Binary { op, signed, unknowns } => {
+                    let (b, a) = (stack.pop().unwrap_or_else(none), stack.pop().unwrap_or_else(none));
+                    eval::binary(*op, *signed, *unknowns, &a, &b)
+                }
+                Op::Select(rule) => {
+                    let (o, t) = (stack.pop().unwrap_or_else(none), stack.pop().unwrap_or_else(none));
+                    eval::select(&stack.pop().unwrap_or_else(none), t, o, *rule)
+                }
+                Op::Lazy(arms, rule) => {
+                    let condition = stack.pop().unwrap_or_else(none);
+                    match condition.get(0).known() {
+                        Some(true) => self.evaluate(&arms.0, process)?,
+                        Some(false) => self.evaluate(&arms.1, process)?,
+                        None => {
+                            let then = self.evaluate(&arms.0, process)?;
+                            eval::select(&condition, then, self.evaluate(&arms.1, process)?, *rule)
+                        }
+                    }
+                }
+                Op::Concat(n) => {
+                    let parts = stack.split_off(stack.len().saturating_sub(*n));
+                    LogicVector::concat(&parts)
+                }
+                Op::Resize(width, signed) => stack.pop().unwrap_or_else(none).resized(*width, *signed),
+                Op::Call(subprogram, n, width) => {
+                    let values = stack.split_off(stack.len().saturating_sub(*n));
+                    self.function(process, *subprogram, values)?.resized(*width, false)
+                }
+                Op::System(function, width) => self.system(*function, *width),
+            };
+            stack.push(value);
+        }
+        stack.pop()
+    }
+
+    fn system(&mut self, function: SystemFunction, width: u32) -> LogicVector {
+        let bit = |b: bool| LogicVector::from_u64(1, u64::from(b));
+        match function {
+            SystemFunction::Time(unit) => {
+                let unit = unit.max(1);
+                LogicVector::from_u64(width, self.time / unit + u64::from(self.time % unit * 2 >= unit && unit > 1))
+            }
+            SystemFunction::Random => LogicVector::from_u64(width, u64::from(self.random().cast_unsigned())),
+            SystemFunction::Changed(s) => bit(self.signals[s.index()].changed == self.instant),
+            SystemFunction::LastValue(s) => self.signals[s.index()].last.clone(),
+            SystemFunction::Rising(s, at) | SystemFunction::Falling(s, at) => {
+                let state = &self.signals[s.index()];
+                let to = matches!(function, SystemFunction::Rising(..));
+                let (was, is) = (state.last.get(at).known(), state.value.get(at).known());
+                bit(state.changed == self.instant && was == Some(!to) && is == Some(to))
+            }
+        }
+    }
+
+    /// The generator of IEEE 1364-2005 17.9.3 over the whole range.
+    fn random(&mut self) -> i32 {
+        if self.seed == 0 {
+            self.seed = 259_341_593;
+        }
+        self.seed = self.seed.wrapping_mul(69_069).wrapping_add(1);
+        let bits = (self.seed.cast_unsigned() >> 9) | 0x3f80_0000;
+        let small = f64::from(f32::from_bits(bits));
+        let spread = small + small * 0.000_000_119_209_289_550_781_25;
+        let (low, high) = (f64::from(i32::MIN), f64::from(i32::MAX));
+        let uniform = (high - low) * (spread - 1.0) + low;
+        let scaled = (uniform + 2_147_483_648.0) / 4_294_967_295.0 * 4_294_967_296.0 - 2_147_483_648.0;
+        let whole = if scaled >= 0.0 { scaled } else { scaled - 1.0 };
+        whole as i64 as i32
+    }
+
+    pub(crate) fn print(&mut self, scope: ScopeId, parts: &[Part], newline: bool) {
+        for part in parts {
+            match part {
+                Part::Text(text) => self.output.push_str(text),
+                Part::Scope => {
+                    let path = self.path(scope);
+                    self.output.push_str(&path);
+                }
+                Part::Value { code, radix, signed, width } => {
+                    let Some(value) = self.evaluate(code, 0) else { return };
+                    let text = print::value(self.design, &value, *radix, *signed, *width);
+                    self.output.push_str(&text);
+                }
+            }
+        }
+        if newline {
+            self.output.push('\n');
+        }
+        if self.output.len() > self.limit {
+            let span = self.design.scopes[scope].span;
+            self.fail(say::too_much_output(span));
+        }
+    }
+
+    fn path(&self, scope: ScopeId) -> String {
+        let mut names = Vec::new();
+        let mut at = Some(scope);
+        while let Some(here) = at {
+            names.push(self.design.scopes[here].name.as_str());
+            at = self.design.scopes[here].parent;
+        }
+        names.reverse();
+        names.join(".")
+    }
+}
+
+/// A time with the largest unit that leaves a whole number.
+fn time_text(femtoseconds: u64) -> String {
+    const UNITS: [(&str, u64); 5] =
+        [("ms", 1_000_000_000_000), ("us", 1_000_000_000), ("ns", 1_000_000), ("ps", 1_000), ("fs", 1)];
+    let found = UNITS.into_iter().find(|(_, size)| femtoseconds.is_multiple_of(*size) && femtoseconds >= *size);
+    found.map_or_else(|| "0 ns".to_owned(), |(unit, size)| format!("{} {unit}", femtoseconds / size))
+}

@@ -1,0 +1,2 @@
+module m;
+ initial $display("a\

@@ -1,0 +1,10 @@
+library ieee;
+use ieee.std_logic_1164.all;
+use ieee.numeric_std.all;
+package p is constant W : natural := 4; subtype nib is std_logic_vector(W-1 downto 0); type rec is record a : nib; b : std_logic; end record; function par(x : std_logic_vector) return std_logic; component inv port(i : in std_logic; o : out std_logic); end component; end package;
+package body p is function par(x : std_logic_vector) return std_logic is variable r : std_logic := '0'; begin for i in x'range loop r := r xor x(i); end loop; return r; end function; end package body;
+library ieee; use ieee.std_logic_1164.all; use work.p.all;
+entity inv is port(i : in std_logic; o : out std_logic); end; architecture a of inv is begin o <= not i; end;
+library ieee; use ieee.std_logic_1164.all; use work.p.all;
+entity top is port(x : in nib; y : out std_logic; z : out std_logic); end;
+architecture a of top is signal r : rec; begin r <= (a => x, b => par(x)); y <= r.b; u : inv port map (r.a(0), z); end;

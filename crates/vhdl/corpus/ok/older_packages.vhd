@@ -1,0 +1,2 @@
+library ieee; use ieee.std_logic_1164.all; use ieee.std_logic_unsigned.all; use ieee.std_logic_arith.all;
+entity t is port(clk : in std_logic; a, b : in std_logic_vector(3 downto 0); s : out std_logic_vector(3 downto 0); g : out std_logic); end; architecture x of t is signal c : std_logic_vector(3 downto 0) := "0000"; begin s <= a + b + 1; g <= '1' when a > b else '0'; process(clk) begin if clk'event and clk = '1' then c <= c + '1'; end if; end process; end;

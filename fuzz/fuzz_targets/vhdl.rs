@@ -1,0 +1,22 @@
+//! Any bytes as a VHDL file: reading, elaborating and synthesising ends within its budget, without a panic.
+#![no_main]
+
+use base::{Budget, Diagnostic, SourceFile, SourceMap};
+
+libfuzzer_sys::fuzz_target!(|data: &[u8]| {
+    let Ok(file) = SourceFile::decode("m.vhd", data) else { return };
+    let id = SourceMap::new().id_at(0);
+    let mut budget = Budget::hand_in().with_steps(2_000_000);
+    let parsed = vhdl::parse(id, &file, &mut budget);
+    if parsed.diagnostics.iter().any(Diagnostic::stops) {
+        return;
+    }
+    let units: Vec<&vhdl::DesignUnit> = parsed.units.iter().collect();
+    for top in units.iter().filter_map(|u| u.entity()).take(3) {
+        let elaborated = vhdl::elaborate(&units, &top.name, &mut budget);
+        if let Some(design) = elaborated.whole {
+            design::validate(&design).expect("what elaboration gives is valid");
+            design::synthesise(&design, &mut budget);
+        }
+    }
+});

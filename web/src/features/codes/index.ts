@@ -1,0 +1,1 @@
+export { CodesView } from "./CodesView";

@@ -1,0 +1,35 @@
+import { useEffect, useState } from "react";
+import { tryOut } from "@/api/client";
+import type { TryView } from "@/api/types";
+import type { PadText } from "../model/pad";
+
+/** The pause in typing after which the text is checked, in milliseconds. */
+const PAUSE = 110;
+
+export interface Tried {
+  view: TryView | null;
+  /** The texts that the view is about. */
+  of: PadText[] | null;
+  error: unknown;
+}
+
+/** Checks the texts whenever typing pauses; an answer that a later text has overtaken is dropped. */
+export function useTry(course: number, exercise: number, files: PadText[]): Tried {
+  const [tried, setTried] = useState<Tried>({ view: null, of: null, error: null });
+  useEffect(() => {
+    const abort = new AbortController();
+    const timer = setTimeout(async () => {
+      try {
+        const view = await tryOut(course, exercise, { files, top: null }, abort.signal);
+        if (!abort.signal.aborted) setTried({ view, of: files, error: null });
+      } catch (error) {
+        if (!abort.signal.aborted) setTried((before) => ({ ...before, error }));
+      }
+    }, PAUSE);
+    return () => {
+      clearTimeout(timer);
+      abort.abort();
+    };
+  }, [course, exercise, files]);
+  return tried;
+}

@@ -1,0 +1,2 @@
+export { attemptPad, padKey } from "./model/pad";
+export { PadView } from "./PadView";

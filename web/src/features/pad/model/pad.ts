@@ -1,0 +1,74 @@
+import type { ExercisePage, HandInPage } from "@/api/types";
+import { applyFix } from "@/features/verdict";
+
+export interface PadText {
+  name: string;
+  text: string;
+}
+
+/** What a scratch pad holds; wiring and answers are carried along to the next attempt. */
+export interface Pad {
+  files: PadText[];
+  wiring: PadText | null;
+  answers: string | null;
+}
+
+export function padKey(person: string, course: number, exercise: number): string {
+  return `pad ${person} ${course} ${exercise}`;
+}
+
+/** A pad that was kept as text; null for anything else. */
+export function readPad(kept: string | null): Pad | null {
+  if (kept === null) return null;
+  try {
+    const pad = JSON.parse(kept) as Pad;
+    const sound = Array.isArray(pad.files) && pad.files.every((f) => typeof f.name === "string");
+    return sound && pad.files.length > 0 ? pad : null;
+  } catch {
+    return null;
+  }
+}
+
+/** An empty module or entity with the exercise's ports. */
+export function starterPad(page: ExercisePage, language: "verilog" | "vhdl"): Pad {
+  const ending = language === "verilog" ? ".v" : ".vhd";
+  const plain = page.starters.find((f) => f.kind.endsWith(ending) && !f.kind.includes("_tb."));
+  const name = plain?.kind ?? `design${ending}`;
+  return { files: [{ name, text: plain?.text ?? "" }], wiring: null, answers: null };
+}
+
+/** The files of an attempt, with a fix of one of its findings applied. */
+export function attemptPad(page: HandInPage, finding: number | null, fix: number | null): Pad {
+  const chosen = finding === null || fix === null ? undefined : page.verdict?.findings[finding]?.fixes?.[fix];
+  const texts = page.files.map((f) => {
+    const text = f.text ?? "";
+    return { ...f, text: chosen !== undefined && chosen.file === f.name ? applyFix(text, chosen) : text };
+  });
+  const of = (kind: string) => texts.find((f) => f.kind === kind) ?? null;
+  const wiring = of("wiring");
+  return {
+    files: texts.filter((f) => f.kind === "design").map((f) => ({ name: f.name, text: f.text })),
+    wiring: wiring === null ? null : { name: wiring.name, text: wiring.text },
+    answers: of("answers")?.text ?? null,
+  };
+}
+
+/** What keeps a name from being a file's, as a sentence; null when nothing does. */
+export function nameProblem(name: string, others: PadText[]): string | null {
+  if (!/^[A-Za-z0-9_.-]+$/.test(name)) return "Use letters, digits, `_`, `-` and `.` only.";
+  if (!/\.(v|sv|vh|svh|vhd|vhdl|mem|hex|txt)$/i.test(name))
+    return "End it with .v, .sv, .vhd or, for data, .mem.";
+  if (others.some((f) => f.name === name)) return "Another file has this name.";
+  return null;
+}
+
+/** The pad as the form that is handed in. */
+export function padForm(pad: Pad, student: number | null): FormData {
+  const form = new FormData();
+  for (const f of pad.files) form.append("files", new File([f.text], f.name, { type: "text/plain" }));
+  if (pad.wiring !== null)
+    form.append("wiring", new File([pad.wiring.text], pad.wiring.name, { type: "text/csv" }));
+  if (pad.answers !== null) form.set("answers", pad.answers);
+  if (student !== null) form.set("student", String(student));
+  return form;
+}

@@ -1,0 +1,1 @@
+export { WaveView } from "./WaveView";

@@ -1,0 +1,37 @@
+import { useCallback, useState } from "react";
+
+/** The stretch of time in sight and the time cursor. */
+export function useWindow(end: number) {
+  const whole = Math.max(end, 1);
+  const [range, setRange] = useState<[number, number]>([0, whole]);
+  const [cursor, setCursor] = useState(0);
+  const clamp = useCallback(
+    (from: number, span: number): [number, number] => {
+      const wide = Math.min(Math.max(span, 1_000), whole);
+      const start = Math.min(Math.max(from, 0), whole - wide);
+      return [start, start + wide];
+    },
+    [whole],
+  );
+  /** Zooms about a time. */
+  const zoom = useCallback(
+    (factor: number, about: number) =>
+      setRange(([from, to]) => clamp(about - (about - from) * factor, (to - from) * factor)),
+    [clamp],
+  );
+  const fit = useCallback(() => setRange([0, whole]), [whole]);
+  const pan = useCallback(
+    (part: number) => setRange(([from, to]) => clamp(from + (to - from) * part, to - from)),
+    [clamp],
+  );
+  /** Moves the cursor and brings it into sight. */
+  const move = useCallback(
+    (time: number) => {
+      const at = Math.min(Math.max(time, 0), whole);
+      setCursor(at);
+      setRange(([from, to]) => (at < from || at > to ? clamp(at - (to - from) / 2, to - from) : [from, to]));
+    },
+    [whole, clamp],
+  );
+  return { from: range[0], to: range[1], cursor, zoom, fit, pan, move };
+}

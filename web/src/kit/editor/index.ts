@@ -1,0 +1,2 @@
+export { CodeEditor, languageOf } from "./CodeEditor";
+export type { EditorMark } from "./marks";
