@@ -7,7 +7,7 @@ use cranelift_codegen::ir::types::I64;
 use cranelift_codegen::ir::{Block, InstBuilder, Value};
 use cranelift_frontend::{FunctionBuilder, Variable};
 use design::{
-    AssignMode, BinaryOp, CaseMatch, Design, ExprId, ExprKind, LoopKind, SignalId, Stmt, StmtKind, Storage,
+    Arm, AssignMode, BinaryOp, CaseMatch, Design, ExprId, ExprKind, LoopKind, SignalId, Stmt, StmtKind, Storage,
     SubprogramId, SystemFunction, Target, UnaryOp, VariableId,
 };
 use logic::{Level, LogicVector};
@@ -386,29 +386,7 @@ impl<'d, 'f> Emitter<'d, 'f> {
                 self.after(after, first || second)
             }
             StmtKind::Case { matching, subject, arms, default } => {
-                let width = self.width(*subject);
-                let value = self.expr(*subject)?;
-                let after = self.code.create_block();
-                let mut falls = false;
-                for arm in arms {
-                    let (hit, miss) = (self.code.create_block(), self.code.create_block());
-                    let mut any: Option<Value> = None;
-                    for choice in &arm.choices {
-                        if let Some(equal) = self.choice(*matching, value, *choice, width)? {
-                            any = Some(any.map_or(equal, |a| self.code.ins().bor(a, equal)));
-                        }
-                    }
-                    let any = match any {
-                        Some(any) => any,
-                        None => self.number(0),
-                    };
-                    self.code.ins().brif(any, hit, &[], miss, &[]);
-                    self.code.switch_to_block(hit);
-                    falls |= self.branch(&arm.body, after)?;
-                    self.code.switch_to_block(miss);
-                }
-                falls |= self.branch(default.as_deref().unwrap_or_default(), after)?;
-                self.after(after, falls)
+                self.case(*matching, *subject, arms, default.as_deref())
             }
             StmtKind::Loop { kind, body, step, label } => self.turns(kind, body, step, label.as_deref()),
             StmtKind::Block { label, body } => {
@@ -446,6 +424,38 @@ impl<'d, 'f> Emitter<'d, 'f> {
             StmtKind::Print { .. } | StmtKind::Assert { .. } => Ok(true),
             StmtKind::Wait(_) | StmtKind::Finish => Err(Unsupported("waiting within a process")),
         }
+    }
+
+    fn case(
+        &mut self,
+        matching: CaseMatch,
+        subject: ExprId,
+        arms: &'d [Arm],
+        default: Option<&'d [Stmt]>,
+    ) -> Done<bool> {
+        let width = self.width(subject);
+        let value = self.expr(subject)?;
+        let after = self.code.create_block();
+        let mut falls = false;
+        for arm in arms {
+            let (hit, miss) = (self.code.create_block(), self.code.create_block());
+            let mut any: Option<Value> = None;
+            for choice in &arm.choices {
+                if let Some(equal) = self.choice(matching, value, *choice, width)? {
+                    any = Some(any.map_or(equal, |a| self.code.ins().bor(a, equal)));
+                }
+            }
+            let any = match any {
+                Some(any) => any,
+                None => self.number(0),
+            };
+            self.code.ins().brif(any, hit, &[], miss, &[]);
+            self.code.switch_to_block(hit);
+            falls |= self.branch(&arm.body, after)?;
+            self.code.switch_to_block(miss);
+        }
+        falls |= self.branch(default.unwrap_or_default(), after)?;
+        self.after(after, falls)
     }
 
     /// Goes on behind a branch; a block that nothing comes to ends at once.

@@ -202,7 +202,7 @@ pub(crate) fn order<'d>(design: &'d Design, is_register: impl Fn(SignalId) -> bo
     while !waiting.is_empty() {
         let ready = waiting.iter().position(|i| {
             let reads = |j: &usize| j != i && meet(&rest[*j].1.written, &rest[*i].1.read);
-            !waiting.iter().any(|j| reads(j))
+            !waiting.iter().any(reads)
         });
         let Some(at) = ready else { return Err(Unsupported("a loop through processes")) };
         let (body, uses) = &rest[waiting.remove(at)];

@@ -198,16 +198,8 @@ impl Bench<'_> {
 
     /// Levels of the inputs but the clock while the output is followed, and while the reset is held.
     fn rest_level(&self, port: &ExercisePort, resetting: bool) -> char {
-        match &self.spec.reset {
-            Some(reset) if reset.port == port.name => {
-                if reset.active_high == resetting {
-                    '1'
-                } else {
-                    '0'
-                }
-            }
-            _ => '0',
-        }
+        let reset = self.spec.reset.as_ref().filter(|r| r.port == port.name);
+        if reset.is_some_and(|r| r.active_high == resetting) { '1' } else { '0' }
     }
 
     fn verilog_rate(&self, rule: &RateRule) -> String {
