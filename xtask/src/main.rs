@@ -86,7 +86,7 @@ fn test() -> Outcome {
     say("web: unit tests …");
     npm(&["exec", "--no", "--", "vitest", "run"])?;
     say("Rust: all tests, the browser's among them (minutes the first time) …");
-    cargo(&["test", "--workspace"])
+    cargo(&["test", "--workspace", "--no-fail-fast"])
 }
 
 fn ci() -> Outcome {

@@ -11,6 +11,9 @@ use std::sync::OnceLock;
 pub struct CodeExample {
     /// `verilog`, `vhdl`, or `text` for anything else.
     pub language: String,
+    /// The exercise's `[rules]` that the example is about.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rules: Option<String>,
     /// What gives the finding.
     pub wrong: String,
     /// What doesn't.

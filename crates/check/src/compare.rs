@@ -116,6 +116,16 @@ pub(crate) fn inputs_text(exercise: &Exercise, row: u64) -> String {
     parts.join(", ")
 }
 
+/// Rows with an output that has not the demanded value.
+pub(crate) fn wrong_rows(exercise: &Exercise, actual: &ActualTable) -> RowSet {
+    let mut wrong = RowSet::empty(exercise.expected.input_count());
+    for (expected, column) in exercise.expected.outputs.iter().zip(&actual.columns) {
+        let bad = expected.ones.zip(&column.ones, |e, a| e ^ a).zip(&column.unknown, |d, u| d | u);
+        wrong = wrong.zip(&bad.zip(&expected.dont_care, |b, d| b & !d), |w, b| w | b);
+    }
+    wrong
+}
+
 /// Holds the table of a hand-in against the expected one.
 pub(crate) fn compare(exercise: &Exercise, actual: &ActualTable, netlist: &Netlist) -> Comparison {
     let inputs = exercise.expected.input_count();

@@ -3,6 +3,7 @@
 use crate::answers::{Ask, Question};
 use crate::behaviour;
 use crate::clocked::{Clocked, RawClock, RawReset, RawState, clocked};
+use crate::rules::{RawRules, Rules};
 use board::{Board, PortBit};
 use logic::{Shape, TruthTable};
 use serde::Deserialize;
@@ -22,6 +23,12 @@ pub struct ExercisePort {
 }
 
 impl ExercisePort {
+    /// Its name and, for a vector, those of its bits.
+    fn names(&self) -> Vec<String> {
+        let bits = self.bit_names().filter(|n| *n != self.name);
+        std::iter::once(self.name.clone()).chain(bits).collect()
+    }
+
     /// Names of its bits, most significant first.
     pub fn bit_names(&self) -> impl Iterator<Item = String> + '_ {
         (0..self.shape.width()).rev().map(|p| self.shape.bit_name(&self.name, p))
@@ -50,6 +57,8 @@ pub struct Exercise {
     pub clocked: Option<Clocked>,
     /// Languages that may be handed in; empty for all.
     pub languages: Vec<String>,
+    /// Rules of the structure.
+    pub rules: Rules,
     /// The wiring plan, when the exercise is wired.
     pub wiring: Option<WiringPlan>,
     /// Answers to be prepared on paper and typed in.
@@ -116,16 +125,6 @@ struct RawAnswer {
     #[serde(default)]
     minimal: bool,
     marks: Option<Spanned<u32>>,
-}
-
-#[derive(Deserialize, Default)]
-#[serde(deny_unknown_fields)]
-struct RawRules {
-    languages: Option<Spanned<Vec<String>>>,
-    forbid: Option<Spanned<Vec<String>>>,
-    require: Option<Spanned<Vec<String>>>,
-    max_gates: Option<Spanned<u64>>,
-    form: Option<Spanned<toml::Value>>,
 }
 
 #[derive(Deserialize)]
@@ -220,7 +219,6 @@ fn build(raw: RawExercise, beside: &Beside<'_>) -> Result<Exercise, Fault> {
     }
     let mut warnings = Vec::new();
     let ports = ports(&raw.port, &mut warnings)?;
-    rules_in_reach(&raw.rules)?;
     let empty = TruthTable { inputs: Vec::new(), outputs: Vec::new() };
     let (expected, clocked) = match (&raw.clock, &raw.reset) {
         (Some(clock), reset) => {
@@ -236,6 +234,8 @@ fn build(raw: RawExercise, beside: &Beside<'_>) -> Result<Exercise, Fault> {
         }
     };
     let languages = languages(raw.rules.languages.as_ref())?;
+    let outputs: Vec<String> = ports.iter().filter(|p| !p.is_input).flat_map(ExercisePort::names).collect();
+    let rules = Rules::read(&raw.rules, &outputs)?;
     let wiring = raw.wiring.map(|w| wiring_plan(&w, &ports, beside)).transpose()?;
     let answers = questions(&raw.answer, &expected)?;
     let digit = digit_outputs(&raw.behaviour, &expected);
@@ -244,6 +244,7 @@ fn build(raw: RawExercise, beside: &Beside<'_>) -> Result<Exercise, Fault> {
         ports,
         expected,
         languages,
+        rules,
         wiring,
         answers,
         digit,
@@ -362,21 +363,6 @@ fn questions(raw: &[RawAnswer], expected: &TruthTable) -> Result<Vec<Question>, 
         list.push(question);
     }
     Ok(list)
-}
-
-fn rules_in_reach(rules: &RawRules) -> Result<(), Fault> {
-    let spans = [
-        ("forbid", rules.forbid.as_ref().map(Spanned::span)),
-        ("require", rules.require.as_ref().map(Spanned::span)),
-        ("max_gates", rules.max_gates.as_ref().map(Spanned::span)),
-        ("form", rules.form.as_ref().map(Spanned::span)),
-    ];
-    match spans.into_iter().find_map(|(name, span)| Some((name, span?))) {
-        Some((name, span)) => {
-            Err((span, format!("The rule `{name}` can't be checked by this version yet; remove it.")))
-        }
-        None => Ok(()),
-    }
 }
 
 fn languages(raw: Option<&Spanned<Vec<String>>>) -> Result<Vec<String>, Fault> {

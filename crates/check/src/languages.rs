@@ -2,7 +2,7 @@
 
 use crate::exercise::ExercisePort;
 use base::{Budget, Diagnostic, FileId, SourceFile, SourceMap, Span};
-use design::{Design, ScopeId};
+use design::{Design, ScopeId, Use};
 use logic::LogicVector;
 use std::collections::BTreeMap;
 
@@ -150,6 +150,34 @@ impl Units {
             })
         });
         modules.chain(entities).collect()
+    }
+
+    /// What a unit and those below it are written with, in order of their places.
+    pub(crate) fn uses(&self, top: &Unit) -> Vec<Use> {
+        let units = self.list();
+        let mut reached: Vec<&Unit> = units.iter().filter(|u| u.span == top.span).collect();
+        let mut at = 0;
+        while let Some(unit) = reached.get(at).copied() {
+            at += 1;
+            for name in &unit.instantiates {
+                if let Some(below) = units.iter().find(|u| u.is_called(name))
+                    && !reached.iter().any(|r| r.span == below.span)
+                {
+                    reached.push(below);
+                }
+            }
+        }
+        let mut list: Vec<Use> = Vec::new();
+        for unit in reached {
+            let modules = self.modules.iter().filter(|m| m.name.span == unit.span);
+            list.extend(modules.flat_map(verilog::Module::uses));
+            if unit.language == Language::Vhdl {
+                let bodies = self.vhdl.iter().filter_map(vhdl::DesignUnit::uses);
+                list.extend(bodies.filter(|(e, _)| unit.is_called(e)).flat_map(|(_, uses)| uses));
+            }
+        }
+        list.sort_by_key(|u| (u.span.file, u.span.start));
+        list
     }
 }
 

@@ -15,7 +15,9 @@ mod exports;
 mod inspect;
 mod languages;
 mod names;
+mod near;
 mod pipeline;
+mod rules;
 mod simulation;
 mod starter;
 mod verdict;
@@ -36,6 +38,7 @@ pub use exercise::{Exercise, ExerciseError, ExercisePort, WiringPlan};
 pub use exports::{ExportText, exports};
 pub use inspect::{InspectedPort, InspectedScope, InspectedUnit, Inspection, inspect};
 pub use pipeline::{Checked, HandIn, HandInFile, check, check_with_cancel};
+pub use rules::{FormRule, Matter, RequiredForm, Rules};
 pub use simulation::{Assertions, Simulation, SimulationRequest, run_simulation};
 pub use starter::{STARTER_INPUTS, StarterFile, starter};
 pub use verdict::{

@@ -3,6 +3,7 @@
 use crate::compare::{ActualTable, actual_table, compare};
 use crate::diagnostics as say;
 use crate::exercise::Exercise;
+use crate::near::{self, Near, Workshop};
 use crate::verdict::{
     AnswerResult, Evidence, EvidenceSource, Finding, NearMiss, Proof, ProofKind, ProofMethod, Resources, RowCount,
     StageResult, StageState, Verdict, VerdictKind, finding,
@@ -34,6 +35,8 @@ pub struct HandIn {
     pub wiring: Option<HandInFile>,
     /// Prepared answers (TOML).
     pub answers: Option<HandInFile>,
+    /// Leaves out the search for near misses in the source, for findings while a text is typed.
+    pub quick: bool,
 }
 
 /// A verdict, and the table it was made from when the design could be run.
@@ -89,10 +92,14 @@ enum Shown {
     Moment(Box<Evidence>),
 }
 
-fn near_miss(near: &clocked::Near, sources: &SourceMap) -> NearMiss {
+fn near_miss(near: &Near, sources: &SourceMap) -> NearMiss {
+    let change = near.change.as_ref();
     NearMiss {
         kind: near.kind.into(),
         message: near.message.clone(),
+        hint: near.hint.clone(),
+        before: change.map(|c| c.before.clone()),
+        after: change.map(|c| c.after.clone()),
         file: near.at.map(|s| sources.file(s.file).name.clone()),
         line: near.at.map(|s| sources.place(s).line),
         repair: near.repair.clone(),
@@ -105,14 +112,18 @@ struct Run<'e> {
     sources: SourceMap,
     data: BTreeMap<String, String>,
     diagnostics: Vec<(Diagnostic, Option<Shown>)>,
-    near: Vec<clocked::Near>,
+    near: Vec<Near>,
     clocked_proof: Option<(Proof, u64)>,
     skipped: BTreeMap<Stage, String>,
     /// What the bench shows of faults that other stages have told.
     bench_follows: Option<String>,
     /// A limit of the checker was met: nothing may be called a fail for it.
     cannot_tell: bool,
+    top: Option<String>,
 }
+
+/// Steps of the budget that looking for near misses in the source may take.
+const NEAR_STEPS: u64 = 100_000_000;
 
 impl<'e> Run<'e> {
     fn new(exercise: &'e Exercise, budget: Budget) -> Self {
@@ -127,7 +138,15 @@ impl<'e> Run<'e> {
             skipped: BTreeMap::new(),
             bench_follows: None,
             cannot_tell: false,
+            top: None,
         }
+    }
+
+    /// What explains a wrong design: runs with a budget of its own, so that a verdict never waits long for it.
+    fn explained(&self, explain: impl FnOnce(&Workshop<'_>, &mut Budget) -> Vec<Near>) -> Vec<Near> {
+        let workshop =
+            Workshop { exercise: self.exercise, sources: &self.sources, data: &self.data, top: self.top.as_deref() };
+        explain(&workshop, &mut self.budget.clone().with_steps(NEAR_STEPS))
     }
 
     fn add(&mut self, list: Vec<Diagnostic>) {
@@ -148,6 +167,7 @@ impl<'e> Run<'e> {
 
     fn run(mut self, hand_in: &HandIn) -> Checked {
         self.files(hand_in);
+        self.top.clone_from(&hand_in.top);
         let built = self.netlist(hand_in.top.as_deref());
         if self.exercise.clocked.is_some() {
             return self.run_clocked(hand_in, built);
@@ -173,6 +193,9 @@ impl<'e> Run<'e> {
                 }
             }
             self.diagnostics.extend(comparison.findings.into_iter().map(|(d, row)| (d, Some(Shown::Row(row)))));
+            if !comparison.wrong.is_empty() && !hand_in.quick {
+                self.near = self.explained(|shop, budget| near::explain(self.exercise, actual, shop, budget));
+            }
         }
         self.wiring(hand_in.wiring.as_ref(), actual.as_ref());
         let judged = answers::judge(self.exercise, hand_in.answers.as_ref());
@@ -187,8 +210,14 @@ impl<'e> Run<'e> {
             let outcome = clocked::run(self.exercise, spec, (design, netlist), &mut self.budget);
             self.cannot_tell |= outcome.cannot_tell;
             passed = (!outcome.cannot_tell).then_some(outcome.passed);
+            let differs = outcome.proof.kind == ProofKind::Differs;
             self.clocked_proof = Some((outcome.proof, outcome.total));
             self.near = outcome.near;
+            if differs && self.near.len() < near::MOST && !hand_in.quick {
+                let known = self.near.len();
+                let more = self.explained(|shop, b| near::explain_clocked(self.exercise, spec, known, shop, b));
+                self.near.extend(more);
+            }
             let shown = |(d, e): (Diagnostic, Option<Evidence>)| (d, e.map(|e| Shown::Moment(Box::new(e))));
             self.diagnostics.extend(outcome.findings.into_iter().map(shown));
         }
@@ -237,7 +266,7 @@ impl<'e> Run<'e> {
             self.skip(&[S::Language, S::Structure, S::Behaviour], "The files have to be readable first.");
             return None;
         }
-        let units = languages::parse(&self.sources, std::mem::take(&mut self.data), &mut self.budget);
+        let units = languages::parse(&self.sources, self.data.clone(), &mut self.budget);
         let broken = units.diagnostics.iter().any(Diagnostic::stops);
         self.add(units.diagnostics.clone());
         if broken {
@@ -277,6 +306,13 @@ impl<'e> Run<'e> {
         let synthesis = design::synthesise(&design, &mut deep);
         let mut stopped = synthesis.diagnostics.iter().any(Diagnostic::stops);
         self.add(synthesis.diagnostics);
+        if !stopped {
+            let rules = &self.exercise.rules;
+            match rules.judge((&design, &synthesis.netlist), &units.uses(&top), &top, &mut self.budget) {
+                Ok(found) => self.add(found),
+                Err(exhausted) => self.add(vec![say::budget(&exhausted.0.to_string())]),
+            }
+        }
         if self.exercise.clocked.is_none()
             && let Some(register) = synthesis.netlist.registers.first()
         {

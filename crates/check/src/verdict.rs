@@ -204,12 +204,33 @@ pub struct NearMiss {
     pub kind: String,
     /// It as a sentence.
     pub message: String,
+    /// What a student may read where the sentence itself tells the repair.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hint: Option<String>,
+    /// The line as it is.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub before: Option<String>,
+    /// The line with which it would be right.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub after: Option<String>,
     /// The file.
     pub file: Option<String>,
     /// Line, from 1.
     pub line: Option<u32>,
     /// The change.
     pub repair: String,
+}
+
+impl NearMiss {
+    /// Leaves only what does not tell the repair.
+    pub fn hide_repair(&mut self) {
+        self.repair.clear();
+        self.before = None;
+        self.after = None;
+        if let Some(hint) = self.hint.take() {
+            self.message = hint;
+        }
+    }
 }
 
 /// What the design takes of a device.

@@ -77,6 +77,7 @@ pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
         top: args.top.clone(),
         wiring: args.wiring.as_deref().map(hand_in_file).transpose()?,
         answers: args.answers.as_deref().map(hand_in_file).transpose()?,
+        quick: false,
     };
     let checked = check::check(&exercise, &hand_in);
     if args.json {

@@ -63,7 +63,10 @@ pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
         }
     }
     for near in &verdict.near_misses {
-        let _ = writeln!(out, "  near miss, it would pass with one change: {} {}", near.message, near.repair);
+        let _ = writeln!(out, "  would pass with one change: {} {}", near.message, near.repair);
+        if let (Some(before), Some(after)) = (&near.before, &near.after) {
+            let _ = writeln!(out, "    - {before}\n    + {after}");
+        }
     }
     for finding in &verdict.findings {
         let _ = write!(out, "\n{}", finding_text(finding, files));

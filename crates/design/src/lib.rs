@@ -7,17 +7,20 @@
 mod dump;
 mod expr;
 mod fold;
+mod gates;
 mod lanes;
 mod model;
 mod netlist;
 mod process;
 mod synth;
 mod units;
+mod uses;
 mod validate;
 
 pub use dump::dump;
 pub use expr::{BinaryOp, Expr, ExprId, ExprKind, SystemFunction, UnaryOp, UnknownCondition, Unknowns};
 pub use fold::{binary_value, fold, unary_value};
+pub use gates::{Gate, GateId, GateKind, Gates, gates};
 pub use lanes::Lanes;
 pub use model::{
     Design, Direction, LevelSet, NetKind, Port, Scope, ScopeId, ScopeKind, Signal, SignalId, SignalKind, Subprogram,
@@ -30,4 +33,5 @@ pub use process::{
 };
 pub use synth::{Synthesis, calls, evaluate, signals_of, signals_read, synthesise};
 pub use units::Units;
+pub use uses::{Means, Use};
 pub use validate::{Invalid, validate};

@@ -9,6 +9,7 @@ mod lexer;
 mod lower;
 mod preprocess;
 mod tree;
+mod uses;
 
 pub use lower::{Elaborated, Surroundings, elaborate, elaborate_among, elaborate_into};
 pub use tree::{Ident, Module, PortDirection, PortSummary};

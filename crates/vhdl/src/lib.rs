@@ -8,6 +8,7 @@ mod grammar;
 mod lexer;
 mod lower;
 mod tree;
+mod uses;
 
 pub use lower::{Elaborated, elaborate, elaborate_among, elaborate_into};
 pub use tree::Ident;

@@ -1,15 +1,12 @@
 //! Near misses of clocked designs: small changes of how the design is joined, or of the rule, with which it would be
 //! equal. Each one is checked before it is said.
 
-use super::run::Near;
 use super::spec::{Clocked, ClockedRule};
 use crate::exercise::ExercisePort;
+use crate::near::{MOST, Near};
 use base::Budget;
 use design::{AsyncControl, Lit, Netlist, Register};
 use prove::{Difference, Machine, OutputTap, Protocol, Source, Walker};
-
-/// Most near misses that are said.
-const MOST: usize = 3;
 
 /// Looks for them, the likeliest first.
 pub(super) fn search(
@@ -68,7 +65,7 @@ impl<'a> Search<'a> {
             "clock_edge" | "reset_polarity" => self.design.net.registers.first().map(|r| r.span),
             _ => None,
         };
-        Near { kind, message, repair, at }
+        Near::plain(kind, message, repair, at)
     }
 
     fn with_inputs(&self, change: impl Fn(Source) -> Source) -> Machine<'a> {

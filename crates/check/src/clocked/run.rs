@@ -5,19 +5,12 @@ use super::near;
 use super::spec::{Clocked, ClockedRule, RateRule};
 use crate::diagnostics as say;
 use crate::exercise::{Exercise, ExercisePort};
+use crate::near::Near;
 use crate::verdict::{Evidence, Proof, ProofKind, ProofMethod, TraceStep};
-use base::{Budget, Diagnostic, Exhausted, Span};
+use base::{Budget, Diagnostic, Exhausted};
 use design::{Design, Netlist};
 use prove::{Difference, Equality, Machine, Moment, Step};
 use std::collections::BTreeMap;
-
-/// A near miss with its place.
-pub(crate) struct Near {
-    pub(crate) kind: &'static str,
-    pub(crate) message: String,
-    pub(crate) repair: String,
-    pub(crate) at: Option<Span>,
-}
 
 /// What the stage found.
 pub(crate) struct Outcome {
@@ -56,6 +49,26 @@ pub(crate) fn run(
         near: Vec::new(),
         cannot_tell: true,
     })
+}
+
+/// Is a netlist, whose ports were found to fit, right as far as can be told? Stops at the first difference.
+pub(crate) fn is_right(
+    exercise: &Exercise,
+    spec: &Clocked,
+    (source, netlist): (&Design, &Netlist),
+    budget: &mut Budget,
+) -> bool {
+    let design = spec.join(netlist, &exercise.ports);
+    match (&spec.rule, spec.machine()) {
+        (ClockedRule::Machine { .. }, Some(reference)) => {
+            prove::is_equal(&reference, &design, &spec.protocol(), budget).unwrap_or(false)
+        }
+        (ClockedRule::Rate(rule), _) => {
+            let stage = Stage { exercise, spec, source, netlist, design };
+            stage.measured(rule, budget).is_ok_and(|(_, judged, _)| judged.fault.is_none())
+        }
+        _ => false,
+    }
 }
 
 struct Stage<'a> {
@@ -291,15 +304,13 @@ impl Stage<'_> {
                 let difference = is.abs_diff(rule.period);
                 if difference <= 2 {
                     let half = difference == 2;
-                    outcome.near.push(Near {
-                        kind: "off_by_one_count",
-                        message: say::rate_off_by_one(name, is, rule.period, half),
-                        repair: format!(
-                            "Let the counter go {} by one.",
-                            if is > rule.period { "less far" } else { "further" }
-                        ),
-                        at: self.netlist.registers.first().map(|r| r.span),
-                    });
+                    let way = if is > rule.period { "less far" } else { "further" };
+                    outcome.near.push(Near::plain(
+                        "off_by_one_count",
+                        say::rate_off_by_one(name, is, rule.period, half),
+                        format!("Let the counter go {way} by one."),
+                        self.netlist.registers.first().map(|r| r.span),
+                    ));
                 }
             }
             Some(RateFault::Duty(is, low, high)) => {

@@ -45,7 +45,7 @@ pub(super) async fn try_out(
     let work = web::block(move || {
         let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
         let files = request.files.into_iter().map(|f| HandInFile { name: f.name, bytes: f.text.into_bytes() });
-        let hand_in = HandIn { files: files.collect(), top: request.top, ..HandIn::default() };
+        let hand_in = HandIn { files: files.collect(), top: request.top, quick: true, ..HandIn::default() };
         Ok::<_, Problem>(check::check_with_cancel(&exercise, &hand_in, flag))
     });
     tokio::pin!(work);
@@ -60,7 +60,7 @@ pub(super) async fn try_out(
     let mut verdict = checked.verdict;
     if caller.sees().is_some() {
         verdict.findings.retain(|f| !f.staff_only);
-        verdict.near_misses.iter_mut().for_each(|n| n.repair.clear());
+        verdict.near_misses.iter_mut().for_each(check::NearMiss::hide_repair);
     }
     let actual = checked.actual.as_ref().map(|a| columns(&pack::pack(a))).unwrap_or_default();
     Ok(web::Json(TryView { headline: verdict.headline(), verdict, actual }))

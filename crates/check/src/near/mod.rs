@@ -1,0 +1,90 @@
+//! Near misses: the smallest changes with which a wrong design would be right, each one tried before it is said.
+//!
+//! `table` asks what the wrong table has to do with the expected one; `text` lists small changes of the source and
+//! `repair` tries them, by reading the changed source anew.
+
+mod repair;
+mod table;
+mod text;
+mod tokens;
+
+pub(crate) use repair::Workshop;
+
+use crate::clocked::{self, Clocked};
+use crate::exercise::Exercise;
+use base::{Budget, Span};
+
+/// Most near misses that are said of one hand-in.
+pub(crate) const MOST: usize = 3;
+
+/// A change of a line of source.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub(crate) struct LineChange {
+    /// The line as it is.
+    pub(crate) before: String,
+    /// The line as it would be right.
+    pub(crate) after: String,
+}
+
+/// A near miss with its place.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub(crate) struct Near {
+    pub(crate) kind: &'static str,
+    /// What is wrong.
+    pub(crate) message: String,
+    /// What to do.
+    pub(crate) repair: String,
+    /// What a student may read where the message itself tells the repair.
+    pub(crate) hint: Option<String>,
+    pub(crate) at: Option<Span>,
+    pub(crate) change: Option<LineChange>,
+}
+
+impl Near {
+    /// One whose message tells no more than what is wrong.
+    pub(crate) fn plain(kind: &'static str, message: String, repair: String, at: Option<Span>) -> Self {
+        Self { kind, message, repair, hint: None, at, change: None }
+    }
+}
+
+/// Explains the wrong rows of a combinational hand-in.
+pub(crate) fn explain(
+    exercise: &Exercise,
+    actual: &crate::compare::ActualTable,
+    workshop: &Workshop<'_>,
+    budget: &mut Budget,
+) -> Vec<Near> {
+    let table = table::Tables::new(exercise, actual, workshop.notation());
+    let mut found = table.outputs_wrong();
+    let read_wrong = table.read_wrong(budget);
+    let rows = exercise.expected.rows();
+    let goal = format!("all {rows} rows");
+    let mut trial = |built: &repair::Built, budget: &mut Budget| repair::right_on_all_rows(exercise, built, budget);
+    let room = MOST - found.len() - usize::from(read_wrong.is_some());
+    let repairs = workshop.search(&goal, room, &mut trial, budget);
+    let said_as_a_term = repairs.iter().any(|n| n.kind == "extra_term");
+    // One place in the source is a smaller thing than an input taken wrong everywhere.
+    found.extend(repairs);
+    found.extend(read_wrong);
+    if found.len() < MOST {
+        found.extend(table.missing_term().filter(|_| !said_as_a_term));
+    }
+    if found.is_empty() {
+        found.extend(table.extra_term().or_else(|| table.cut_short()));
+    }
+    found
+}
+
+/// Looks for changes of the source that make a clocked hand-in right, beside what is known already.
+pub(crate) fn explain_clocked(
+    exercise: &Exercise,
+    spec: &Clocked,
+    known: usize,
+    workshop: &Workshop<'_>,
+    budget: &mut Budget,
+) -> Vec<Near> {
+    let mut trial = |built: &repair::Built, budget: &mut Budget| {
+        clocked::is_right(exercise, spec, (&built.design, &built.netlist), budget)
+    };
+    workshop.search("every clock cycle", MOST.saturating_sub(known), &mut trial, budget)
+}

@@ -1,0 +1,153 @@
+//! Tries changes of the source: the changed files are read, elaborated and compared like a hand-in of their own.
+
+use super::text::{Change, Class, changes};
+use super::{LineChange, Near};
+use crate::compare::{actual_table, wrong_rows};
+use crate::exercise::Exercise;
+use crate::languages::{self, Language};
+use crate::names;
+use base::{Budget, Diagnostic, FileId, SourceFile, SourceMap, Span};
+use design::{Design, Netlist};
+use logic::Notation;
+use std::collections::BTreeMap;
+
+/// Longest source, all files together, of which changes are tried.
+const MAX_SOURCE: usize = 48 << 10;
+/// Most changes that are tried.
+const MAX_TRIALS: usize = 4_000;
+
+/// A changed hand-in that could be synthesised.
+pub(crate) struct Built {
+    pub(crate) design: Design,
+    pub(crate) netlist: Netlist,
+}
+
+/// Says whether a changed hand-in is right.
+pub(crate) type Trial<'t> = dyn FnMut(&Built, &mut Budget) -> bool + 't;
+
+/// What is needed to read a hand-in again.
+pub(crate) struct Workshop<'a> {
+    pub(crate) exercise: &'a Exercise,
+    pub(crate) sources: &'a SourceMap,
+    pub(crate) data: &'a BTreeMap<String, String>,
+    pub(crate) top: Option<&'a str>,
+}
+
+impl Workshop<'_> {
+    /// Reads the hand-in with one file changed; `None` when it is not legal then.
+    fn build(&self, changed: FileId, text: String, budget: &mut Budget) -> Option<Built> {
+        let mut sources = SourceMap::new();
+        let mut text = Some(text);
+        for (id, file) in self.sources.files() {
+            let given = if id == changed { text.take() } else { None };
+            sources.add(SourceFile::new(file.name.clone(), given.unwrap_or_else(|| file.text.clone())));
+        }
+        let stops = |list: &[Diagnostic]| list.iter().any(Diagnostic::stops);
+        let units = languages::parse(&sources, self.data.clone(), budget);
+        if stops(&units.diagnostics) {
+            return None;
+        }
+        let top = names::choose_top(&units.list(), &self.exercise.ports, self.top).ok()?;
+        let elaborated = languages::elaborate(&units, &top, &self.exercise.ports, budget);
+        let design = elaborated.whole.filter(|d| design::validate(d).is_ok())?;
+        if stops(&names::check_ports(&design, &self.exercise.ports)) {
+            return None;
+        }
+        let synthesis = design::synthesise(&design, &mut budget.clone().with_depth(4_000));
+        budget.spend(synthesis.netlist.len() as u64).ok()?;
+        let clocked = self.exercise.clocked.is_some();
+        (!stops(&synthesis.diagnostics) && (clocked || synthesis.netlist.registers.is_empty()))
+            .then_some(Built { design, netlist: synthesis.netlist })
+    }
+
+    /// Terms are written as the hand-in writes them.
+    pub(super) fn notation(&self) -> Notation {
+        let first = self.sources.files().find_map(|(_, f)| languages::language(&f.name));
+        if first == Some(Language::Vhdl) { Notation::Words } else { Notation::Operators }
+    }
+
+    fn listed(&self) -> Vec<(FileId, Change)> {
+        let length: usize = self.sources.files().map(|(_, f)| f.text.len()).sum();
+        if length > MAX_SOURCE {
+            return Vec::new();
+        }
+        let mut list = Vec::new();
+        for (id, file) in self.sources.files() {
+            let Some(language) = languages::language(&file.name) else { continue };
+            list.extend(changes(&file.text, language == Language::Vhdl).into_iter().map(|c| (id, c)));
+        }
+        list.sort_by_key(|(_, c)| c.class);
+        list.truncate(MAX_TRIALS);
+        list
+    }
+
+    /// Single changes with which `trial` is satisfied; `goal` says in words what is right then. At most one a line, and
+    /// none of a rarer kind once a likelier one was found.
+    pub(crate) fn search(&self, goal: &str, most: usize, trial: &mut Trial<'_>, budget: &mut Budget) -> Vec<Near> {
+        let mut found: Vec<Near> = Vec::new();
+        let mut lines = Vec::new();
+        let mut class = None;
+        for (id, change) in self.listed() {
+            if found.len() >= most || class.is_some_and(|c| c != change.class) || budget.steps_left() < 100_000 {
+                break;
+            }
+            let file = self.sources.file(id);
+            let text = change.applied(&file.text);
+            // A trial takes a share, so that one long trial leaves room for the others.
+            let share = budget.steps_left() / 16;
+            let mut own = budget.clone().with_steps(share);
+            let right = self.build(id, text.clone(), &mut own).is_some_and(|built| trial(&built, &mut own));
+            if budget.spend(share - own.steps_left()).is_err() {
+                break;
+            }
+            if !right {
+                continue;
+            }
+            let range = change.range();
+            let span = Span::new(id, range.start, range.end);
+            let line = self.sources.place(span).line;
+            if lines.contains(&(id, line)) {
+                continue;
+            }
+            lines.push((id, line));
+            class = Some(change.class);
+            found.push(worded(&change, span, line, goal, &file.text, &text));
+        }
+        found
+    }
+}
+
+fn worded(change: &Change, span: Span, line: u32, goal: &str, before: &str, after: &str) -> Near {
+    let (from, to) = (&change.from, &change.to);
+    let message = match change.class {
+        Class::Term => format!("Line {line}: the term `{from}` is too much; without it {goal} would be right."),
+        Class::Factor => format!("Line {line}: the factor `{from}` is too much; without it {goal} would be right."),
+        Class::Condition => {
+            format!("Line {line}: the condition `{from}` is the wrong way round; with `{to}` {goal} would be right.")
+        }
+        Class::Assignments => {
+            format!("From line {line} on: `{from}` in this block where `{to}` would make {goal} right.")
+        }
+        _ => format!("Line {line}: `{from}` where `{to}` would make {goal} right."),
+    };
+    let repair = match change.class {
+        Class::Term | Class::Factor => format!("Take `{from}` out."),
+        Class::Assignments => format!("Use `{to}` for every assignment of the block."),
+        _ => format!("Write `{to}`."),
+    };
+    let nth = |text: &str| text.lines().nth(line as usize - 1).unwrap_or("").trim().to_owned();
+    Near {
+        kind: if change.class == Class::Term { "extra_term" } else { "single_repair" },
+        message,
+        repair,
+        hint: Some(format!("One change in line {line} would make {goal} right.")),
+        at: Some(span),
+        change: Some(LineChange { before: nth(before), after: nth(after) }),
+    }
+}
+
+/// Does the changed hand-in pass every row?
+pub(super) fn right_on_all_rows(exercise: &Exercise, built: &Built, budget: &mut Budget) -> bool {
+    let table = actual_table(&built.netlist, &exercise.ports, budget);
+    table.is_ok_and(|actual| wrong_rows(exercise, &actual).is_empty())
+}

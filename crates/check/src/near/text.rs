@@ -1,0 +1,539 @@
+//! Small changes of a source that a student may have meant: another operator, an inversion more or less, another
+//! constant, index or name, a term or factor left out.
+
+use super::tokens::{Kind, Token, tokens};
+use std::collections::BTreeSet;
+use std::ops::Range;
+
+/// How likely a kind of slip is; smaller is tried earlier.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) enum Class {
+    Operator,
+    Inversion,
+    Edge,
+    Constant,
+    Comparison,
+    Condition,
+    Assignments,
+    Term,
+    Factor,
+    Name,
+}
+
+/// A change of one place (or of one block) of a file.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub(super) struct Change {
+    pub(super) class: Class,
+    /// What takes the place of what, in order of place.
+    pub(super) edits: Vec<(Range<usize>, String)>,
+    /// What is there, as it is said.
+    pub(super) from: String,
+    /// What would be right.
+    pub(super) to: String,
+}
+
+impl Change {
+    fn one(class: Class, range: Range<usize>, from: &str, to: impl Into<String>) -> Self {
+        let to = to.into();
+        Self { class, edits: vec![(range, to.clone())], from: from.into(), to }
+    }
+
+    /// The text with the change made.
+    pub(super) fn applied(&self, text: &str) -> String {
+        let mut out = String::with_capacity(text.len() + 8);
+        let mut at = 0;
+        for (range, new) in &self.edits {
+            out.push_str(&text[at..range.start]);
+            out.push_str(new);
+            at = range.end;
+        }
+        out.push_str(&text[at..]);
+        out
+    }
+
+    /// Where it stands.
+    pub(super) fn range(&self) -> Range<usize> {
+        self.edits.first().map_or(0..0, |(r, _)| r.clone())
+    }
+}
+
+/// Operators and gates that are taken for each other, with the class of the slip.
+const FAMILIES: [(Class, bool, &[&str]); 12] = [
+    (Class::Operator, false, &["&", "|", "^", "~^"]),
+    (Class::Operator, false, &["&&", "||"]),
+    (Class::Operator, false, &["+", "-", "^"]),
+    (Class::Operator, false, &["<<", ">>", ">>>"]),
+    (Class::Operator, false, &["and", "or", "xor", "nand", "nor", "xnor"]),
+    (Class::Operator, false, &["not", "buf"]),
+    (Class::Operator, true, &["and", "or", "xor", "nand", "nor", "xnor"]),
+    (Class::Operator, true, &["+", "-"]),
+    (Class::Comparison, false, &["==", "!="]),
+    (Class::Comparison, false, &["<", "<=", ">", ">="]),
+    (Class::Comparison, true, &["<", "<=", ">", ">=", "=", "/="]),
+    (Class::Edge, false, &["posedge", "negedge"]),
+];
+
+/// Words that are no operand.
+const RESERVED: [&str; 78] = [
+    "module",
+    "endmodule",
+    "input",
+    "output",
+    "inout",
+    "wire",
+    "reg",
+    "logic",
+    "assign",
+    "always",
+    "always_comb",
+    "always_ff",
+    "begin",
+    "end",
+    "if",
+    "else",
+    "case",
+    "casez",
+    "casex",
+    "endcase",
+    "default",
+    "posedge",
+    "negedge",
+    "parameter",
+    "localparam",
+    "integer",
+    "for",
+    "function",
+    "endfunction",
+    "signed",
+    "initial",
+    "generate",
+    "endgenerate",
+    "genvar",
+    "library",
+    "use",
+    "entity",
+    "is",
+    "port",
+    "in",
+    "out",
+    "architecture",
+    "of",
+    "signal",
+    "variable",
+    "constant",
+    "process",
+    "then",
+    "elsif",
+    "when",
+    "others",
+    "with",
+    "select",
+    "not",
+    "and",
+    "or",
+    "xor",
+    "nand",
+    "nor",
+    "xnor",
+    "downto",
+    "to",
+    "std_logic",
+    "std_logic_vector",
+    "ieee",
+    "work",
+    "all",
+    "null",
+    "generic",
+    "map",
+    "type",
+    "return",
+    "buf",
+    "unsigned",
+    "rising_edge",
+    "falling_edge",
+    "component",
+    "integer",
+];
+
+/// Most other names that are tried in the place of one.
+const MAX_NAMES: usize = 10;
+
+struct Lister<'s> {
+    vhdl: bool,
+    list: Vec<Token<'s>>,
+    found: Vec<Change>,
+}
+
+/// Lists changes of a source, the likeliest first.
+pub(super) fn changes(text: &str, vhdl: bool) -> Vec<Change> {
+    let mut lister = Lister { vhdl, list: tokens(text, vhdl), found: Vec::new() };
+    let names = lister.names();
+    for at in 0..lister.list.len() {
+        lister.operator(at);
+        lister.inversion(at);
+        lister.constant(at);
+        lister.name(at, &names);
+        lister.operand(at, text);
+        lister.condition(at, text);
+    }
+    lister.assignments(text);
+    lister.found.sort_by_key(|c| c.class);
+    lister.found
+}
+
+impl<'s> Lister<'s> {
+    fn text(&self, at: usize) -> &'s str {
+        self.list.get(at).map_or("", |t| t.text)
+    }
+
+    fn is(&self, at: usize, word: &str) -> bool {
+        let text = self.text(at);
+        if self.vhdl { text.eq_ignore_ascii_case(word) } else { text == word }
+    }
+
+    fn is_reserved(&self, at: usize) -> bool {
+        RESERVED.iter().any(|w| self.is(at, w))
+    }
+
+    fn is_name(&self, at: usize) -> bool {
+        self.list.get(at).is_some_and(|t| t.kind == Kind::Word) && !self.is_reserved(at)
+    }
+
+    /// The names that stand somewhere between operators, most frequent first.
+    fn names(&self) -> Vec<&'s str> {
+        let mut counted: Vec<(&str, usize)> = Vec::new();
+        for at in (0..self.list.len()).filter(|at| self.is_name(*at)) {
+            let text = self.text(at);
+            match counted.iter_mut().find(|(n, _)| *n == text) {
+                Some((_, count)) => *count += 1,
+                None => counted.push((text, 1)),
+            }
+        }
+        counted.retain(|(_, count)| *count > 1);
+        counted.sort_by_key(|(_, count)| std::cmp::Reverse(*count));
+        counted.into_iter().map(|(name, _)| name).take(MAX_NAMES).collect()
+    }
+
+    fn operator(&mut self, at: usize) {
+        let Some(token) = self.list.get(at).cloned() else { return };
+        for (class, vhdl, family) in FAMILIES {
+            if vhdl != self.vhdl || !family.iter().any(|o| self.is(at, o)) {
+                continue;
+            }
+            let others: Vec<&str> = family.iter().copied().filter(|o| !self.is(at, o)).collect();
+            let change = |other| Change::one(class, token.range.clone(), token.text, other);
+            self.found.extend(others.into_iter().map(change));
+        }
+        let edges = ["rising_edge", "falling_edge"];
+        if self.vhdl
+            && let Some(edge) = edges.iter().position(|e| self.is(at, e))
+        {
+            self.found.push(Change::one(Class::Edge, token.range, token.text, edges[1 - edge]));
+        }
+    }
+
+    fn inversion(&mut self, at: usize) {
+        let Some(token) = self.list.get(at).cloned() else { return };
+        let next = self.text(at + 1);
+        let turned = if self.vhdl { self.is(at, "not") } else { matches!(token.text, "~" | "!") };
+        if turned {
+            let end = self.list.get(at + 1).map_or(token.range.end, |t| t.range.start);
+            let shown = if next == "(" { "(…)" } else { next };
+            let change = Change {
+                class: Class::Inversion,
+                edits: vec![(token.range.start..end, String::new())],
+                from: format!("{}{shown}", if self.vhdl { "not " } else { token.text }),
+                to: shown.to_owned(),
+            };
+            self.found.push(change);
+            return;
+        }
+        let before = at.checked_sub(1);
+        let after_inversion =
+            before.is_some_and(|b| if self.vhdl { self.is(b, "not") } else { matches!(self.text(b), "~" | "!") });
+        let operand = self.is_name(at) || (token.text == "(" && before.is_some_and(|b| !self.is_name(b)));
+        // Beside a comparison its constant or its sign is what would be changed.
+        let compared = matches!(next, "=" | "/=" | "==" | "!=" | "<" | ">" | ">=") && (self.vhdl || next != "=");
+        if operand && !compared && !after_inversion && before.is_some_and(|b| !self.is_name(b)) {
+            let sign = if self.vhdl { "not " } else { "~" };
+            let shown = if token.text == "(" { "(…)" } else { token.text };
+            let change = Change {
+                class: Class::Inversion,
+                edits: vec![(token.range.start..token.range.start, sign.to_owned())],
+                from: shown.to_owned(),
+                to: format!("{sign}{shown}"),
+            };
+            self.found.push(change);
+        }
+    }
+
+    fn constant(&mut self, at: usize) {
+        let Some(token) = self.list.get(at).cloned() else { return };
+        let others = match token.kind {
+            Kind::Levels => other_levels(token.text),
+            Kind::Number if self.text(at.wrapping_sub(1)) == "[" || self.text(at + 1) == "]" => {
+                (0..8).map(|n: u32| n.to_string()).filter(|n| n != token.text).collect()
+            }
+            Kind::Number => other_numbers(token.text),
+            _ => return,
+        };
+        for other in others {
+            self.found.push(Change::one(Class::Constant, token.range.clone(), token.text, other));
+        }
+    }
+
+    fn name(&mut self, at: usize, names: &[&str]) {
+        if !self.is_name(at) {
+            return;
+        }
+        let token = self.list[at].clone();
+        for other in names.iter().filter(|n| **n != token.text) {
+            self.found.push(Change::one(Class::Name, token.range.clone(), token.text, *other));
+        }
+    }
+
+    /// The end of an operand that begins at a token: the next operator of the given level or the end of the expression.
+    fn operand_end(&self, from: usize, stops: &[&str]) -> Option<usize> {
+        let mut depth = 0usize;
+        for at in from..self.list.len() {
+            match self.text(at) {
+                "(" | "[" | "{" => depth += 1,
+                ")" | "]" | "}" if depth == 0 => return (at > from).then_some(at),
+                ")" | "]" | "}" => depth -= 1,
+                ";" | "," | ":" | "?" if depth == 0 => return (at > from).then_some(at),
+                _ if depth == 0 && stops.iter().any(|s| self.is(at, s)) => return (at > from).then_some(at),
+                _ => {}
+            }
+        }
+        None
+    }
+
+    fn operand_start(&self, to: usize, stops: &[&str]) -> Option<usize> {
+        let mut depth = 0usize;
+        for at in (0..to).rev() {
+            let stop = match self.text(at) {
+                ")" | "]" | "}" => {
+                    depth += 1;
+                    false
+                }
+                "(" | "[" | "{" if depth == 0 => true,
+                "(" | "[" | "{" => {
+                    depth -= 1;
+                    false
+                }
+                "=" | "<=" | ";" | "," | ":" | "?" if depth == 0 => true,
+                _ => depth == 0 && stops.iter().any(|s| self.is(at, s)),
+            };
+            if stop {
+                return (at + 1 < to).then_some(at + 1);
+            }
+        }
+        None
+    }
+
+    /// Leaves out the operand on either side of an OR (a term) or an AND or XOR (a factor).
+    fn operand(&mut self, at: usize, text: &str) {
+        let ors: &[&str] = if self.vhdl { &["or", "when", "else", "then"] } else { &["|", "||"] };
+        let ands: &[&str] =
+            if self.vhdl { &["and", "or", "xor", "when", "else", "then"] } else { &["&", "&&", "|", "||", "^"] };
+        let is_or = if self.vhdl { self.is(at, "or") } else { matches!(self.text(at), "|" | "||") };
+        let is_and = if self.vhdl {
+            self.is(at, "and") || self.is(at, "xor")
+        } else {
+            matches!(self.text(at), "&" | "&&" | "^")
+        };
+        let (class, stops) = match (is_or, is_and) {
+            (true, _) => (Class::Term, ors),
+            (_, true) => (Class::Factor, ands),
+            _ => return,
+        };
+        let operator = self.list[at].range.clone();
+        if let Some(end) = self.operand_end(at + 1, stops) {
+            let last = self.list[end - 1].range.end;
+            let gone = text[self.list[at + 1].range.start..last].to_owned();
+            let change =
+                Change { class, edits: vec![(operator.start..last, String::new())], from: gone, to: String::new() };
+            self.found.push(change);
+        }
+        if let Some(start) = self.operand_start(at, stops) {
+            let first = self.list[start].range.start;
+            let gone = text[first..self.list[at - 1].range.end].to_owned();
+            let change =
+                Change { class, edits: vec![(first..operator.end, String::new())], from: gone, to: String::new() };
+            self.found.push(change);
+        }
+    }
+
+    /// Turns the condition of an `if` around.
+    fn condition(&mut self, at: usize, text: &str) {
+        if !(self.is(at, "if") || self.is(at, "elsif") || (self.vhdl && self.is(at, "when"))) {
+            return;
+        }
+        let stops: &[&str] = if self.vhdl { &["then", "else", "generate", "=>"] } else { &[] };
+        let (first, last) = if self.vhdl {
+            let Some(end) = self.operand_end(at + 1, stops) else { return };
+            (self.list[at + 1].range.start, self.list[end - 1].range.end)
+        } else {
+            let Some(end) = (self.text(at + 1) == "(").then(|| self.operand_end(at + 2, &[])).flatten() else { return };
+            (self.list[at + 2].range.start, self.list[end - 1].range.end)
+        };
+        let inner = &text[first..last];
+        let to = if self.vhdl { format!("not ({inner})") } else { format!("!({inner})") };
+        self.found.push(Change::one(Class::Condition, first..last, inner, to));
+    }
+
+    /// In a Verilog block, all assignments of the other kind.
+    fn assignments(&mut self, text: &str) {
+        if self.vhdl {
+            return;
+        }
+        let starts: Vec<usize> = (0..self.list.len()).filter(|at| self.text(*at).starts_with("always")).collect();
+        for start in starts {
+            let ends = |at: &usize| {
+                matches!(self.text(*at), "assign" | "endmodule" | "initial" | "module")
+                    || self.text(*at).starts_with("always")
+            };
+            let end = (start + 1..self.list.len()).find(ends).unwrap_or(self.list.len());
+            let mut depth = 0usize;
+            let mut places: [Vec<Range<usize>>; 2] = [Vec::new(), Vec::new()];
+            for at in start..end {
+                match self.text(at) {
+                    "(" => depth += 1,
+                    ")" => depth = depth.saturating_sub(1),
+                    "=" if depth == 0 => places[0].push(self.list[at].range.clone()),
+                    "<=" if depth == 0 => places[1].push(self.list[at].range.clone()),
+                    _ => {}
+                }
+            }
+            let [blocking, later] = places;
+            for (list, from, to) in [(blocking, "=", "<="), (later, "<=", "=")] {
+                if list.is_empty() || text.len() < list.len() {
+                    continue;
+                }
+                let edits = list.into_iter().map(|r| (r, to.to_owned())).collect();
+                self.found.push(Change { class: Class::Assignments, edits, from: from.into(), to: to.into() });
+            }
+        }
+    }
+}
+
+/// Levels in quotes with one of them turned, or all of them, or read the other way round.
+fn other_levels(text: &str) -> Vec<String> {
+    let quote = &text[..1];
+    let inner = &text[1..text.len() - 1];
+    let turn = |b: u8| if b == b'0' { '1' } else { '0' };
+    let mut list: BTreeSet<String> = (0..inner.len())
+        .map(|i| inner.bytes().enumerate().map(|(j, b)| if i == j { turn(b) } else { char::from(b) }).collect())
+        .collect();
+    list.insert(inner.bytes().map(turn).collect());
+    list.insert(inner.chars().rev().collect());
+    if inner.len() <= 6
+        && let Ok(value) = u32::from_str_radix(inner, 2)
+    {
+        let wide = 1u32 << inner.len();
+        for other in [value + 1, value + wide - 1] {
+            list.insert(format!("{:0width$b}", other % wide, width = inner.len()));
+        }
+    }
+    list.remove(inner);
+    list.into_iter().map(|t| format!("{quote}{t}{quote}")).collect()
+}
+
+/// A number one more, one less, and with one of its bits turned.
+fn other_numbers(text: &str) -> Vec<String> {
+    let Some((size, rest)) = text.split_once('\'') else {
+        let Ok(value) = text.replace('_', "").parse::<u64>() else { return Vec::new() };
+        let list: BTreeSet<u64> = [value.wrapping_add(1), value.saturating_sub(1), value.saturating_mul(2), value / 2]
+            .into_iter()
+            .filter(|v| *v != value)
+            .collect();
+        return list.into_iter().map(|v| v.to_string()).collect();
+    };
+    let signed = rest.starts_with(['s', 'S']);
+    let base = rest.trim_start_matches(['s', 'S']);
+    let Some(letter) = base.chars().next() else { return Vec::new() };
+    let radix = match letter.to_ascii_lowercase() {
+        'b' => 2,
+        'o' => 8,
+        'd' => 10,
+        'h' => 16,
+        '0' => return vec!["'1".into()],
+        '1' => return vec!["'0".into()],
+        _ => return Vec::new(),
+    };
+    let digits: String = base[1..].chars().filter(|c| *c != '_').collect();
+    let Ok(value) = u64::from_str_radix(&digits, radix) else { return Vec::new() };
+    let width: u32 = size.trim().parse().unwrap_or(32).min(32);
+    let mut values: BTreeSet<u64> = (0..width.min(8)).map(|i| value ^ (1 << i)).collect();
+    values.extend([value.wrapping_add(1), value.wrapping_sub(1), !value, value.reverse_bits() >> (64 - width.max(1))]);
+    let mask = (1u64 << width) - 1;
+    let values: BTreeSet<u64> = values.into_iter().map(|v| v & mask).filter(|v| *v != value).collect();
+    let shown = |v: u64| match radix {
+        2 => format!("{v:0width$b}", width = digits.len()),
+        8 => format!("{v:o}"),
+        16 => format!("{v:x}"),
+        _ => v.to_string(),
+    };
+    let sign = if signed { "s" } else { "" };
+    values.into_iter().map(|v| format!("{size}'{sign}{letter}{}", shown(v))).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn made(text: &str, vhdl: bool) -> Vec<String> {
+        changes(text, vhdl).iter().map(|c| c.applied(text)).collect()
+    }
+
+    #[test]
+    fn usual_slips_of_an_assignment_are_among_the_changes() {
+        let list = made("assign y = a & ~b | c[1];", false);
+        for wanted in [
+            "assign y = a | ~b | c[1];",
+            "assign y = a & b | c[1];",
+            "assign y = a & ~b | c[0];",
+            "assign y = a & ~b ;",
+            "assign y = ~b | c[1];",
+            "assign y = ~a & ~b | c[1];",
+            "assign y =  c[1];",
+        ] {
+            assert!(list.iter().any(|l| l == wanted), "{wanted} is not among {list:#?}");
+        }
+    }
+
+    #[test]
+    fn usual_slips_of_a_vhdl_process_are_among_the_changes() {
+        let list = made("if a = '1' then y <= \"01\" and not b; end if;", true);
+        for wanted in [
+            "if a /= '1' then y <= \"01\" and not b; end if;",
+            "if a = '0' then y <= \"01\" and not b; end if;",
+            "if a = '1' then y <= \"11\" and not b; end if;",
+            "if a = '1' then y <= \"01\" or not b; end if;",
+            "if a = '1' then y <= \"01\" and b; end if;",
+            "if not (a = '1') then y <= \"01\" and not b; end if;",
+        ] {
+            assert!(list.iter().any(|l| l == wanted), "{wanted} is not among {list:#?}");
+        }
+    }
+
+    #[test]
+    fn numbers_keep_their_size_and_base() {
+        assert!(other_numbers("4'b0110").contains(&"4'b0111".to_owned()));
+        assert!(
+            other_numbers("4'd9").contains(&"4'd15".to_owned()) || other_numbers("4'd9").contains(&"4'd10".to_owned())
+        );
+        assert!(other_numbers("8'hFf").contains(&"8'hfe".to_owned()));
+        assert_eq!(other_numbers("'0"), ["'1"]);
+        assert!(other_numbers("4'bzz01").is_empty());
+        assert!(other_levels("'1'") == ["'0'"]);
+    }
+
+    #[test]
+    fn all_assignments_of_a_block_change_together() {
+        let text = "always @(posedge clk) begin a = b; c = a; end assign d = c;";
+        assert!(
+            made(text, false).contains(&"always @(posedge clk) begin a <= b; c <= a; end assign d = c;".to_owned())
+        );
+    }
+}

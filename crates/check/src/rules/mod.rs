@@ -1,0 +1,137 @@
+//! Rules of the structure: what a hand-in must and must not be written with, in which form, and with how many gates.
+//! Each rule is a file of its own; a broken one costs marks in the stage Structure.
+
+mod form;
+mod gate_budget;
+mod means;
+
+use crate::exercise::Fault;
+use crate::languages::Unit;
+use base::{Budget, Diagnostic, Exhausted};
+use design::{Design, Gates, Netlist, Use};
+use serde::Deserialize;
+use std::ops::Range;
+use toml::Spanned;
+
+pub use form::{FormRule, RequiredForm};
+pub use means::Matter;
+
+/// The rules of an exercise.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Rules {
+    /// What must not be there.
+    pub forbid: Vec<Matter>,
+    /// What must be there.
+    pub require: Vec<Matter>,
+    /// The most gates, inverters at the inputs not counted.
+    pub max_gates: Option<u64>,
+    /// Forms of outputs.
+    pub forms: Vec<FormRule>,
+}
+
+/// The table `[rules]` of an exercise file.
+#[derive(Deserialize, Default)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct RawRules {
+    pub(crate) languages: Option<Spanned<Vec<String>>>,
+    #[serde(default)]
+    forbid: Vec<Spanned<String>>,
+    #[serde(default)]
+    require: Vec<Spanned<String>>,
+    max_gates: Option<Spanned<u64>>,
+    #[serde(default)]
+    form: Vec<RawForm>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RawForm {
+    output: Spanned<String>,
+    form: Spanned<String>,
+}
+
+/// What a rule looks at.
+pub(crate) struct Looked<'a> {
+    pub(crate) design: &'a Design,
+    pub(crate) netlist: &'a Netlist,
+    pub(crate) gates: &'a Gates,
+    /// What the units of the hierarchy are written with.
+    pub(crate) uses: &'a [Use],
+    /// Where the top is named.
+    pub(crate) top: &'a Unit,
+}
+
+impl Rules {
+    /// Is there nothing to judge?
+    pub fn is_empty(&self) -> bool {
+        *self == Self::default()
+    }
+
+    /// Reads them; `outputs` are the names of the exercise's output ports and of their bits.
+    pub(crate) fn read(raw: &RawRules, outputs: &[String]) -> Result<Self, Fault> {
+        let matters = |list: &[Spanned<String>]| -> Result<Vec<Matter>, Fault> {
+            list.iter().map(|m| Matter::read(m.get_ref()).map_err(|text| (m.span(), text))).collect()
+        };
+        let (forbid, require) = (matters(&raw.forbid)?, matters(&raw.require)?);
+        for (matter, given) in require.iter().zip(&raw.require) {
+            if forbid.contains(matter) {
+                let message = format!("`{}` is required and forbidden at once; keep one.", given.get_ref());
+                return Err((given.span(), message));
+            }
+            if matches!(matter, Matter::Latch | Matter::Loop) {
+                let message = format!("`{}` can be forbidden, not required; remove it.", given.get_ref());
+                return Err((given.span(), message));
+            }
+        }
+        let mut forms: Vec<FormRule> = Vec::new();
+        for raw in &raw.form {
+            let rule = FormRule::read(
+                (raw.output.get_ref(), raw.output.span()),
+                (raw.form.get_ref(), raw.form.span()),
+                outputs,
+            )?;
+            forms.push(rule);
+        }
+        let max_gates = raw.max_gates.as_ref().map(|m| *m.get_ref());
+        if let (Some(0), Some(raw)) = (max_gates, &raw.max_gates) {
+            return Err((raw.span(), "No design has less than one gate; give a larger number.".into()));
+        }
+        Ok(Self { forbid, require, max_gates, forms })
+    }
+
+    /// Judges a design that could be synthesised.
+    ///
+    /// # Errors
+    /// When the budget runs out.
+    pub(crate) fn judge(
+        &self,
+        (design, netlist): (&Design, &Netlist),
+        uses: &[Use],
+        top: &Unit,
+        budget: &mut Budget,
+    ) -> Result<Vec<Diagnostic>, Exhausted> {
+        if self.is_empty() {
+            return Ok(Vec::new());
+        }
+        let gates = design::gates(design, &mut budget.clone().with_depth(2_000))?;
+        let looked = Looked { design, netlist, gates: &gates, uses, top };
+        let mut found = Vec::new();
+        found.extend(self.forbid.iter().filter_map(|m| means::forbidden(m, &looked)));
+        found.extend(self.require.iter().filter_map(|m| means::required(m, &looked)));
+        found.extend(self.max_gates.and_then(|most| gate_budget::exceeded(most, &looked)));
+        found.extend(self.forms.iter().filter_map(|rule| rule.broken(&looked)));
+        Ok(found)
+    }
+
+    /// As sentences, for the exercise's page.
+    pub fn sentences(&self) -> Vec<String> {
+        let forbid = self.forbid.iter().map(|m| format!("No {}.", m.words()));
+        let require = self.require.iter().map(|m| format!("At least one {}.", m.words()));
+        let gates = self.max_gates.iter().map(|n| format!("At most {n} gates; inverters at the inputs don't count."));
+        let forms = self.forms.iter().map(|f| format!("`{}` {}.", f.output, f.form.words()));
+        forbid.chain(require).chain(gates).chain(forms).collect()
+    }
+}
+
+/// A place in an exercise file with what is wrong there.
+pub(crate) type Spot<'t> = (&'t str, Range<usize>);
