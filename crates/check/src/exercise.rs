@@ -182,6 +182,18 @@ impl Exercise {
         build(raw, beside).map_err(place)
     }
 
+    /// What a hand-in has to keep to beside the behaviour, as sentences.
+    pub fn rule_sentences(&self) -> Vec<String> {
+        let spelt = |l: &String| match l.as_str() {
+            "verilog" => "Verilog",
+            "vhdl" => "VHDL",
+            _ => "a drawing",
+        };
+        let languages: Vec<&str> = self.languages.iter().map(spelt).collect();
+        let languages = (!languages.is_empty()).then(|| format!("Hand in {}.", languages.join(" or ")));
+        languages.into_iter().chain(self.rules.sentences()).collect()
+    }
+
     /// Bits of the ports in table order, each port from its most significant bit.
     pub fn port_bits(&self) -> Vec<PortBit> {
         let bits = |p: &ExercisePort| {

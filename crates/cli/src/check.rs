@@ -1,7 +1,6 @@
-//! `zesty-gate check`: one hand-in against an exercise.
+//! `zesty-gate check`: one hand-in, or a class of them, against an exercise.
 
-use crate::Unusable;
-use crate::report;
+use crate::{Unusable, class, report};
 use check::{Exercise, HandIn, HandInFile, VerdictKind};
 use std::io::Read;
 use std::path::{Path, PathBuf};
@@ -11,13 +10,19 @@ use std::process::ExitCode;
 #[derive(clap::Args)]
 pub(crate) struct Args {
     /// The exercise file (TOML).
-    exercise: PathBuf,
+    pub(crate) exercise: PathBuf,
     /// The hand-in's design files, in any order.
-    #[arg(required = true)]
+    #[arg(required_unless_present = "class")]
     files: Vec<PathBuf>,
+    /// A folder of hand-ins, with a folder for each student.
+    #[arg(long, value_name = "DIR")]
+    class: Option<PathBuf>,
+    /// With `--class`: a table of the results.
+    #[arg(long, value_name = "OUT.csv", requires = "class")]
+    pub(crate) csv: Option<PathBuf>,
     /// The module to check, when several could be meant.
     #[arg(long)]
-    top: Option<String>,
+    pub(crate) top: Option<String>,
     /// The wiring file (CSV).
     #[arg(long)]
     wiring: Option<PathBuf>,
@@ -26,7 +31,7 @@ pub(crate) struct Args {
     answers: Option<PathBuf>,
     /// One JSON object on standard output.
     #[arg(long)]
-    json: bool,
+    pub(crate) json: bool,
 }
 
 /// Reads at most one byte more than the check accepts: a huge file is told as such without being read whole.
@@ -71,6 +76,10 @@ pub(crate) fn load_exercise(path: &Path) -> Result<Exercise, Unusable> {
 }
 
 pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
+    if let Some(folder) = &args.class {
+        class::none_given(&args.files)?;
+        return class::run(args, folder);
+    }
     let exercise = load_exercise(&args.exercise)?;
     let hand_in = HandIn {
         files: args.files.iter().map(|p| hand_in_file(p)).collect::<Result<_, _>>()?,

@@ -1,6 +1,7 @@
 //! The command-line program `zesty-gate`: checking and deriving in a terminal, and starting the web application.
 
 mod check;
+mod class;
 mod compare;
 mod demo;
 mod derive;

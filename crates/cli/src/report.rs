@@ -2,25 +2,23 @@
 
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
 use check::{Finding, HandInFile, ProofKind, ProofMethod, StageState, Verdict, VerdictKind};
-use std::fmt::Write;
-use std::io::IsTerminal;
+use std::fmt::Write as _;
+use std::io::{IsTerminal, Write as _};
 
 /// One line to standard error.
-#[expect(clippy::print_stderr, reason = "this is where the program speaks to people")]
 pub(crate) fn to_people(text: &str) {
-    eprintln!("{text}");
+    // A reader that has gone away is no fault of ours.
+    let _ = writeln!(std::io::stderr(), "{text}");
 }
 
 /// A result to standard output.
-#[expect(clippy::print_stdout, reason = "results belong on standard output")]
 pub(crate) fn result(text: &str) {
-    println!("{text}");
+    let _ = writeln!(std::io::stdout(), "{text}");
 }
 
 /// A text to standard output as it is.
-#[expect(clippy::print_stdout, reason = "results belong on standard output")]
 pub(crate) fn raw(text: &str) {
-    print!("{text}");
+    let _ = write!(std::io::stdout(), "{text}").and_then(|()| std::io::stdout().flush());
 }
 
 /// A verdict as text: the outcome, the stages, the findings with their source lines.

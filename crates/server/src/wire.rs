@@ -295,6 +295,8 @@ wire! {
         outputs: Vec<Column>,
         /// Clock, reset and rule of a clocked exercise; students see no table of the rule.
         clocked: Option<check::ClockedInfo>,
+        /// What a hand-in has to keep to beside the behaviour.
+        rules: Vec<String>,
         /// The board, when the exercise is wired.
         board: Option<BoardInfo>,
         /// The wiring plan.

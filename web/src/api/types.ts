@@ -414,6 +414,10 @@ outputs: Array<Column>,
  */
 clocked: ClockedInfo | null, 
 /**
+ * What a hand-in has to keep to beside the behaviour.
+ */
+rules: Array<string>, 
+/**
  * The board, when the exercise is wired.
  */
 board: BoardInfo | null, 
@@ -728,6 +732,10 @@ export type CodeExample = {
  */
 language: string, 
 /**
+ * The exercise's `[rules]` that the example is about.
+ */
+rules?: string | null, 
+/**
  * What gives the finding.
  */
 wrong: string, 
@@ -933,6 +941,18 @@ kind: string,
  * It as a sentence.
  */
 message: string, 
+/**
+ * What a student may read where the sentence itself tells the repair.
+ */
+hint?: string | null, 
+/**
+ * The line as it is.
+ */
+before?: string | null, 
+/**
+ * The line with which it would be right.
+ */
+after?: string | null, 
 /**
  * The file.
  */

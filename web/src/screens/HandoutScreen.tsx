@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { get } from "@/api/client";
 import type { ExercisePage } from "@/api/types";
-import { ClockedRule } from "@/features/exercise";
+import { ClockedRule, Rules } from "@/features/exercise";
 import { BlackBox, Blank, PaperFrame, PaperTable } from "@/features/print";
 import { KarnaughMap, mapPlan } from "@/features/workings";
 import { ErrorNote, Loading } from "@/kit/notes";
@@ -29,6 +29,7 @@ function Sheet({ course, page }: { course: number; page: ExercisePage }) {
           <ClockedRule clocked={page.clocked} />
         </section>
       )}
+      <Rules list={page.rules} />
       {page.clocked === null && (
         <section className="mt-5">
           <h2 className="mb-2 text-lg font-bold">Truth table</h2>

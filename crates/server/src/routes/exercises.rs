@@ -102,6 +102,7 @@ pub(super) async fn read(
         inputs: exercise.expected.inputs.clone(),
         outputs,
         clocked,
+        rules: exercise.rule_sentences(),
         board: board_info(&exercise),
         plan: plan.collect(),
         starters,

@@ -344,7 +344,13 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::unknown_module(&instance.module.name, near.as_deref(), instance.module.span));
             return Ok(());
         };
+        // Once a circle is told, nothing more is unrolled: two instances in it would double at each turn.
+        if self.endless {
+            return Ok(());
+        }
+        self.budget.spend(3_000)?;
         if self.active.iter().filter(|m| **m == module.name.name).count() > 64 {
+            self.endless = true;
             self.report(say::recursion(&module.name.name, instance.module.span));
             return Ok(());
         }

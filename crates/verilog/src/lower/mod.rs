@@ -85,6 +85,7 @@ pub fn elaborate_into(
         told: BTreeSet::new(),
         budget,
         active: Vec::new(),
+        endless: false,
         known: BTreeMap::new(),
         bound: BTreeMap::new(),
         lowered: BTreeSet::new(),
@@ -107,6 +108,8 @@ struct Lowering<'a, 'b> {
     budget: &'b mut Budget,
     /// Modules that are being instantiated, outermost first.
     active: Vec<&'a str>,
+    /// A unit was found to contain itself.
+    endless: bool,
     /// Signals by where they were declared, for hierarchical names.
     known: BTreeMap<(ScopeId, String), SignalSymbol>,
     /// Signals that are the inout ports of the module that is elaborated next.

@@ -233,7 +233,13 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::unknown_entity(&unit.name, near.as_deref(), unit.span));
             return Ok(());
         };
+        // Once a circle is told, nothing more is unrolled: two instances in it would double at each turn.
+        if self.endless {
+            return Ok(());
+        }
+        self.budget.spend(3_000)?;
         if self.active.iter().filter(|e| **e == entity.name.name).count() > 64 {
+            self.endless = true;
             self.report(say::recursion(&entity.name.name, unit.span));
             return Ok(());
         }

@@ -191,6 +191,8 @@ struct Lowering<'a, 'b> {
     unknown: BTreeSet<String>,
     budget: &'b mut Budget,
     active: Vec<&'a str>,
+    /// A unit was found to contain itself.
+    endless: bool,
     /// Subprograms by their tree and the types of their parameters.
     routines: Vec<(*const Subprogram, Vec<Ty>, SubprogramId, Option<Ty>)>,
     signal_types: BTreeMap<SignalId, Ty>,
@@ -282,6 +284,7 @@ pub fn elaborate_into(
         unknown: BTreeSet::new(),
         budget,
         active: Vec::new(),
+        endless: false,
         routines: Vec::new(),
         signal_types: BTreeMap::new(),
         around,

@@ -2,6 +2,7 @@ import type { ExercisePage } from "@/api/types";
 import type { RowCursor } from "@/cursor/useRowCursor";
 import { rowText } from "@/cursor/useRowCursor";
 import { ClockedRule } from "./ClockedRule";
+import { Rules } from "./Rules";
 import { TruthTable } from "./TruthTable";
 
 /** Signals in words: `in full, gate, run · out motor, stops[1:0]`. */
@@ -43,6 +44,7 @@ export function ExerciseView({ page, cursor }: { page: ExercisePage; cursor: Row
           <Signals page={page} />
         </div>
         <ClockedRule clocked={page.clocked} />
+        <Rules list={page.rules} />
       </section>
     );
   }
@@ -62,6 +64,7 @@ export function ExerciseView({ page, cursor }: { page: ExercisePage; cursor: Row
         maxHeight="32rem"
       />
       <RowInWords page={page} row={cursor.row} />
+      <Rules list={page.rules} />
     </section>
   );
 }

@@ -1,6 +1,23 @@
 import type { NearMiss } from "@/api/types";
 import { Prose } from "@/kit/Prose";
 
+interface LineProps {
+  sign: string;
+  words: string;
+  look: string;
+  text: string;
+}
+
+function ChangedLine({ sign, words, look, text }: LineProps) {
+  return (
+    <div className={`flex gap-2 px-2 ${look}`}>
+      <span aria-hidden="true">{sign}</span>
+      <span className="sr-only">{words}</span>
+      <span className="min-w-0 whitespace-pre-wrap break-words">{text}</span>
+    </div>
+  );
+}
+
 /** Small changes with which the design would pass; each one was tried. */
 export function NearMisses({ list }: { list: NearMiss[] }) {
   return (
@@ -16,6 +33,12 @@ export function NearMisses({ list }: { list: NearMiss[] }) {
               <span className="mono ml-2 text-sm text-ink-soft">
                 {near.file}:{near.line}
               </span>
+            )}
+            {near.before != null && near.after != null && (
+              <div className="mono mt-1 mb-2 border border-rule bg-sheet py-1 text-sm">
+                <ChangedLine sign="−" words="before:" look="text-rust-ink" text={near.before} />
+                <ChangedLine sign="+" words="after:" look="text-leaf-ink" text={near.after} />
+              </div>
             )}
           </li>
         ))}
