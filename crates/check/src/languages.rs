@@ -152,9 +152,16 @@ impl Units {
         modules.chain(entities).collect()
     }
 
-    /// What a unit and those below it are written with, in order of their places.
-    pub(crate) fn uses(&self, top: &Unit) -> Vec<Use> {
+    /// Does a place lie in a unit that the top doesn't need, such as a testbench?
+    pub(crate) fn is_outside(&self, top: &Unit, place: Span) -> bool {
         let units = self.list();
+        let before = units.iter().filter(|u| u.span.file == place.file && u.span.start <= place.start);
+        let Some(unit) = before.max_by_key(|u| u.span.start) else { return false };
+        !Self::reached(&units, top).iter().any(|r| r.span == unit.span)
+    }
+
+    /// The top and the units below it.
+    fn reached<'u>(units: &'u [Unit], top: &Unit) -> Vec<&'u Unit> {
         let mut reached: Vec<&Unit> = units.iter().filter(|u| u.span == top.span).collect();
         let mut at = 0;
         while let Some(unit) = reached.get(at).copied() {
@@ -167,8 +174,14 @@ impl Units {
                 }
             }
         }
+        reached
+    }
+
+    /// What a unit and those below it are written with, in order of their places.
+    pub(crate) fn uses(&self, top: &Unit) -> Vec<Use> {
+        let units = self.list();
         let mut list: Vec<Use> = Vec::new();
-        for unit in reached {
+        for unit in Self::reached(&units, top) {
             let modules = self.modules.iter().filter(|m| m.name.span == unit.span);
             list.extend(modules.flat_map(verilog::Module::uses));
             if unit.language == Language::Vhdl {

@@ -258,8 +258,23 @@ fn explore(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<Ex
     Ok(found)
 }
 
-/// Goes a way again on one lane and notes what is seen.
+/// Goes a way again on one lane and notes what is seen. Where the difference shows with the inputs of the cycle before as
+/// well, they are kept: it is seen right behind the edge then, and the inputs are those that led there.
 fn replay(pair: &mut Pair<'_>, root: &Key, combos: &[u64], budget: &mut Budget) -> Result<Difference, Exhausted> {
+    if let [.., before, last] = combos
+        && before != last
+    {
+        let mut held = combos.to_vec();
+        held[combos.len() - 1] = *before;
+        let seen = replay_as(pair, root, &held, budget)?;
+        if !seen.outputs.is_empty() {
+            return Ok(seen);
+        }
+    }
+    replay_as(pair, root, combos, budget)
+}
+
+fn replay_as(pair: &mut Pair<'_>, root: &Key, combos: &[u64], budget: &mut Budget) -> Result<Difference, Exhausted> {
     let inputs = pair.protocol.inputs as usize;
     let mut recorder = Recorder::new(inputs);
     pair.set_keys(&[root]);

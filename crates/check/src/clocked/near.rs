@@ -5,8 +5,9 @@ use super::spec::{Clocked, ClockedRule};
 use crate::exercise::ExercisePort;
 use crate::near::{MOST, Near};
 use base::Budget;
-use design::{AsyncControl, Lit, Netlist, Register};
+use design::{AsyncControl, Lit, Netlist, Node, NodeId, Register};
 use prove::{Difference, Machine, OutputTap, Protocol, Source, Walker};
+use std::collections::HashMap;
 
 /// Looks for them, the likeliest first.
 pub(super) fn search(
@@ -19,7 +20,8 @@ pub(super) fn search(
 ) -> Vec<Near> {
     let search = Search { spec, ports, reference, design, protocol: spec.protocol() };
     let mut found = Vec::new();
-    for variant in search.variants() {
+    let other_kind = search.other_reset_kind();
+    for variant in search.variants(other_kind.as_ref()) {
         if found.len() == MOST || budget.steps_left() < 1_000_000 {
             break;
         }
@@ -89,8 +91,12 @@ impl<'a> Search<'a> {
         port.bit_names().filter_map(|n| names.iter().position(|m| *m == n)).collect()
     }
 
-    fn variants(&self) -> Vec<Variant<'a>> {
-        let mut list = self.clock_variants();
+    fn variants<'v>(&self, other_kind: Option<&'v Netlist>) -> Vec<Variant<'v>>
+    where
+        'a: 'v,
+    {
+        let mut list: Vec<Variant<'v>> = self.clock_variants();
+        list.extend(other_kind.map(|net| self.reset_kind(net)));
         list.extend(self.whole_port_variants());
         list.extend(self.input_variants());
         list.extend(self.swapped_outputs());
@@ -130,6 +136,67 @@ impl<'a> Search<'a> {
             );
         }
         list
+    }
+
+    /// The netlist of the design with its asynchronous resets made synchronous, or the other way round.
+    fn other_reset_kind(&self) -> Option<Netlist> {
+        let reset = self.protocol.reset?;
+        let mut net = self.design.net.clone();
+        if net.registers.iter().any(|r| !r.controls.is_empty()) {
+            for number in 0..net.registers.len() {
+                let mut register = net.registers[number].clone();
+                for control in register.controls.drain(..).rev() {
+                    register.next = net.mux(control.condition, control.value, register.next);
+                    register.next_unknown = net.mux(control.condition, control.unknown, register.next_unknown);
+                }
+                net.registers[number] = register;
+            }
+            return Some(net);
+        }
+        let (place, turned) = self.design.inputs.iter().enumerate().find_map(|(i, s)| match s {
+            Some(Source::Input(k, c)) if *k == reset.input => Some((i, *c)),
+            _ => None,
+        })?;
+        let input = net.inputs[place].value;
+        let active = reset.active_high != turned;
+        let roots: Vec<Lit> = net.registers.iter().flat_map(|r| [r.next, r.next_unknown]).collect();
+        let levels = with_level(&mut net, &roots, input, active);
+        let condition = if active { input } else { !input };
+        let mut changed = false;
+        for (register, level) in net.registers.iter_mut().zip(levels.chunks_exact(2)) {
+            if level[0].is_const() && level[1] == Lit::FALSE {
+                register.controls.push(AsyncControl { condition, value: level[0], unknown: Lit::FALSE });
+                changed = true;
+            }
+        }
+        changed.then_some(net)
+    }
+
+    fn reset_kind<'v>(&self, net: &'v Netlist) -> Variant<'v>
+    where
+        'a: 'v,
+    {
+        let port = self.spec.reset.as_ref().map_or("the reset", |r| r.port.as_str());
+        let at_once = self.design.net.registers.iter().any(|r| !r.controls.is_empty());
+        let (message, repair) = if at_once {
+            (
+                format!("`{port}` resets it at once, where the exercise resets it at the clock edge."),
+                format!("Wait for the clock edge only, and test `{port}` there."),
+            )
+        } else {
+            (
+                format!("`{port}` resets it at the clock edge, where the exercise resets it at once."),
+                format!("Let the block wait for `{port}` too, and test it before the clock edge."),
+            )
+        };
+        let machine = Machine {
+            net,
+            inputs: self.design.inputs.clone(),
+            outputs: self.design.outputs.clone(),
+            ..self.design.clone()
+        };
+        let at = self.design.net.registers.first().map(|r| r.span);
+        Variant { machine, near: Near::plain("reset_polarity", message, repair, at) }
     }
 
     fn whole_port_variants(&self) -> Vec<Variant<'a>> {
@@ -300,6 +367,28 @@ impl<'a> Search<'a> {
         }
         None
     }
+}
+
+/// The roots with an input at a fixed level.
+fn with_level(net: &mut Netlist, roots: &[Lit], input: Lit, level: bool) -> Vec<Lit> {
+    let mut map: HashMap<NodeId, Lit> = HashMap::new();
+    let pick = |map: &HashMap<NodeId, Lit>, l: Lit| {
+        let base = map.get(&l.node()).copied().unwrap_or(Lit::FALSE);
+        if l.is_complement() { !base } else { base }
+    };
+    for id in net.cone(roots) {
+        let new = match net.node(id) {
+            Node::False => Lit::FALSE,
+            Node::Input(_) if id == input.node() => Lit::from(level != input.is_complement()),
+            Node::Input(_) => Lit::new(id, false),
+            Node::And(a, b) => {
+                let (a, b) = (pick(&map, a), pick(&map, b));
+                net.and(a, b)
+            }
+        };
+        map.insert(id, new);
+    }
+    roots.iter().map(|l| pick(&map, *l)).collect()
 }
 
 /// The netlist with one state followed by the first one, whenever it would be left.

@@ -281,6 +281,14 @@ impl Parser<'_, '_> {
             path.push(self.name("a name")?);
         }
         let span = start.to(self.last_span());
+        if let (Some(method), true) = (path.get(1..).and_then(<[Ident]>::last), self.at_symbol("(")) {
+            let what = format!("The method `.{}()`", method.name);
+            return self.fail(say::not_understood_yet(&what, span));
+        }
+        if matches!(self.peek(), TokenKind::Name(n) if n == "inside") {
+            let span = self.span();
+            return self.fail(say::not_understood_yet("`inside`", span));
+        }
         let kind = match path.pop() {
             Some(only) if path.is_empty() => NodeKind::Name(only),
             last => {

@@ -1,6 +1,7 @@
 //! Messages: `$display` and its like with their format specifications (IEEE 1364-2005 17.1).
 
 use super::{Context, Lowering};
+use crate::diagnostics as say;
 use crate::tree::{NodeId, NodeKind};
 use base::Span;
 use design::{ExprId, PrintPart, PrintTime, Radix, StmtKind};
@@ -81,6 +82,16 @@ impl<'a> Lowering<'a, '_> {
             let wide = width.unwrap_or(0) as usize;
             return PrintPart::Text(format!("{text:>wide$}"));
         }
+        if matches!(letter, 'e' | 'f' | 'g') {
+            // IEEE 1364-2005 17.1.1.2: as the C language writes a double, six places behind the point.
+            if let NodeKind::Real(number) = context.module.exprs[node].kind {
+                let text = if letter == 'e' { exponential(number) } else { format!("{number:.6}") };
+                let text = if letter == 'g' { format!("{number}") } else { text };
+                let wide = width.unwrap_or(0) as usize;
+                return PrintPart::Text(format!("{text:>wide$}"));
+            }
+            self.report(say::not_understood_yet(&format!("`%{letter}` of a value that is no real constant"), span));
+        }
         let (value, size) = self.expr(context, node);
         let radix = match letter {
             'b' => Radix::Binary,
@@ -116,6 +127,14 @@ impl<'a> Lowering<'a, '_> {
         };
         self.push(kind, 64, span)
     }
+}
+
+/// `1.500000e+00`
+fn exponential(number: f64) -> String {
+    let text = format!("{number:.6e}");
+    let (digits, exponent) = text.split_once('e').unwrap_or((&text, "0"));
+    let (sign, exponent) = exponent.strip_prefix('-').map_or(('+', exponent), |e| ('-', e));
+    format!("{digits}e{sign}{exponent:0>2}")
 }
 
 fn pieces(text: &str) -> Vec<Piece> {
