@@ -27,7 +27,7 @@ fn first(verdict: &Verdict) -> &str {
 }
 
 fn near(verdict: &Verdict) -> Vec<&str> {
-    verdict.near_misses.iter().map(|n| n.kind.as_str()).collect()
+    verdict.near_misses.iter().map(|n| n.kind.as_str()).filter(|k| *k != "single_repair").collect()
 }
 
 const COUNTER_PORTS: [(&str, &str, &str); 5] =
@@ -64,7 +64,7 @@ architecture rtl of crate_counter is signal left : integer range 0 to 11 := 11; 
 fn a_difference_is_shown_by_the_shortest_way_to_it() {
     let found = verdict(&dozen(), "c.v", &DOZEN.replace("q == 11) ? 0", "q == 9) ? 0"));
     assert_eq!(found.verdict, VerdictKind::Partly);
-    assert_eq!(first(&found), "`q` is 0000 where 1010 is expected, 10 clock edges after the reset, with en=0.");
+    assert_eq!(first(&found), "`q` is 0000 where 1010 is expected, 10 clock edges after the reset, with en=1.");
     let evidence = found.findings[0].evidence.as_ref().unwrap();
     assert_eq!((evidence.cycle, evidence.trace.len()), (Some(10), 11));
     assert_eq!(evidence.trace[9].actual["q[3]"], "1");
@@ -177,14 +177,18 @@ fn a_state_table_is_met_by_any_encoding() {
     let wrong = WASHER_DESIGN.replace("if (high) n = WASH", "if (start) n = WASH");
     assert_eq!(
         first(&verdict(&exercise, "w.sv", &wrong)),
-        "`valve` is 0 where 1 is expected, 2 clock edges after the reset, with start=0, high=0."
+        "`valve` is 0 where 1 is expected, 2 clock edges after the reset, with start=1, high=0."
     );
     let swapped =
         WASHER_DESIGN.replace("valve = 1", "brush = 1").replace("begin brush = 1; if (!", "begin valve = 1; if (!");
     assert_eq!(near(&verdict(&exercise, "w.sv", &swapped)), ["outputs_swapped"]);
     let synchronous = verdict(&exercise, "w.sv", &WASHER_DESIGN.replace(" or negedge rst_n", ""));
     assert_eq!(near(&synchronous), ["reset_polarity"]);
-    assert!(synchronous.near_misses[0].message.contains("with the clock edge"));
+    assert!(
+        synchronous.near_misses[0]
+            .message
+            .contains("resets it at the clock edge, where the exercise resets it at once")
+    );
     // Outputs through a register come a cycle later.
     let late = WASHER_DESIGN.replace("output logic valve, brush", "output logic valve_r, brush_r").replace(
         "state_t s, n;",
@@ -259,6 +263,8 @@ fn a_rate_is_proved_by_coming_back_to_a_state() {
         "`lamp` repeats every 252 clock cycles (3.968 Hz) where 250 clock cycles (4.000 Hz) are wanted."
     );
     assert_eq!(near(&off), ["off_by_one_count"]);
+    let line = off.near_misses.iter().find(|n| n.kind == "single_repair").unwrap();
+    assert_eq!((line.line, line.message.contains("`125` where `124`")), (Some(2), true), "{}", line.message);
     assert_eq!(verdict(&beacon("period_cycles = 252\n"), "b.v", &divider(125)).verdict, VerdictKind::Pass);
     let tolerant = beacon("period_cycles = 250\ntolerance_cycles = 2\n");
     assert_eq!(verdict(&tolerant, "b.v", &divider(125)).verdict, VerdictKind::Pass);

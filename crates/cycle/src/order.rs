@@ -206,6 +206,11 @@ pub(crate) fn order<'d>(design: &'d Design, is_register: impl Fn(SignalId) -> bo
         });
         let Some(at) = ready else { return Err(Unsupported("a loop through processes")) };
         let (body, uses) = &rest[waiting.remove(at)];
+        if let [Stmt { kind: StmtKind::Assign { .. }, .. }] = body
+            && meet(&uses.written, &uses.read)
+        {
+            return Err(Unsupported("an assignment that reads itself"));
+        }
         let own = uses.read.iter().filter(|r| meet(&BTreeSet::from([**r]), &uses.written)).count();
         let turns = if uses.delayed { 1 + own } else { 1 };
         if turns > 5 {

@@ -235,7 +235,7 @@ impl Stage<'_> {
             && let Some(mut fast) = Fast::new(self.source, self.netlist, self.spec, ports, rule.output, walker)
         {
             let trusted = fast.agrees(walker, budget)?;
-            debug_assert!(trusted, "machine code and netlist disagree");
+            // They differ where the design has latches or loops: the netlist says "unknown" there, machine code a level.
             fast.restart(&start);
             if trusted {
                 return prove::measure(&mut fast, 3, cycles, budget);

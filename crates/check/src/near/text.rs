@@ -494,7 +494,7 @@ mod tests {
             "assign y = a & b | c[1];",
             "assign y = a & ~b | c[0];",
             "assign y = a & ~b ;",
-            "assign y = ~b | c[1];",
+            "assign y =  ~b | c[1];",
             "assign y = ~a & ~b | c[1];",
             "assign y =  c[1];",
         ] {
