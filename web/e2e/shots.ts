@@ -63,7 +63,7 @@ test("one picture of each main view", async ({ page }) => {
   await shoot(page, "findings-help");
   await page.goto("/courses/1/exercises/2/workings?row=0101");
   await page.getByRole("heading", { name: "Costs" }).waitFor();
-  await page.getByRole("radio", { name: "large" }).click();
+  await page.getByRole("radio", { name: "heavy", exact: true }).click();
   await page.getByRole("heading", { name: "Truth table" }).evaluate((e) => e.scrollIntoView());
   await shoot(page, "workings");
   await page.goto("/courses/1/exercises/5/workings?row=101");
@@ -72,6 +72,10 @@ test("one picture of each main view", async ({ page }) => {
   await page.goto("/courses/1/exercises/2/key");
   await page.getByText("Minimal SOP").first().waitFor();
   await shoot(page, "key");
+  await open(page, "Otis Marmalade", "Reject flap");
+  await shoot(page, "near-miss");
+  await open(page, "Otis Marmalade", "Crate counter");
+  await shoot(page, "clocked");
   await open(page, "Abel Zestwick", "Gray-coded turntable");
   await page.getByRole("button", { name: "Dark page" }).click();
   await shoot(page, "verdict-dark");

@@ -76,7 +76,7 @@ fn verilog_lines(modules: usize) -> String {
         text += "  reg [7:0] count;\n  wire [7:0] next;\n  reg [1:0] state;\n";
         for line in 0..12 {
             text +=
-                &format!("  wire w{line} = d[{}] ^ count[{}] & ~q[{}];\n", line % 8, (line + m) % 8, (line + 3) % 8);
+                &format!("  wire w{line} = d[{}] ^ count[{}] & ~d[{}];\n", line % 8, (line + m) % 8, (line + 3) % 8);
         }
         text += "  assign next = count + {4'd0, w0, w1, w2, w3};\n";
         text +=
@@ -268,13 +268,19 @@ fn keystroke() -> Result<()> {
     Ok(())
 }
 
+/// All of them, or those of the group named: lines, simulation, check, minimise, workings, process, sheet.
 fn main() -> Result<()> {
     let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
-    many_lines()?;
-    simulation::run()?;
-    wide_check()?;
-    minimisation()?;
-    keystroke()?;
-    whole_process(&root)?;
-    pass_sheet(&root)
+    let only = std::env::args().nth(1);
+    let wanted = |group: &str| only.as_deref().is_none_or(|o| o == group);
+    let groups: [(&str, &dyn Fn() -> Result<()>); 7] = [
+        ("lines", &many_lines),
+        ("simulation", &simulation::run),
+        ("check", &wide_check),
+        ("minimise", &minimisation),
+        ("workings", &keystroke),
+        ("process", &|| whole_process(&root)),
+        ("sheet", &|| pass_sheet(&root)),
+    ];
+    groups.into_iter().filter(|(group, _)| wanted(group)).try_for_each(|(_, run)| run())
 }

@@ -120,6 +120,7 @@ struct Run<'e> {
     /// A limit of the checker was met: nothing may be called a fail for it.
     cannot_tell: bool,
     top: Option<String>,
+    broken_rules: usize,
 }
 
 /// Steps of the budget that looking for near misses in the source may take.
@@ -139,13 +140,19 @@ impl<'e> Run<'e> {
             bench_follows: None,
             cannot_tell: false,
             top: None,
+            broken_rules: 0,
         }
     }
 
     /// What explains a wrong design: runs with a budget of its own, so that a verdict never waits long for it.
     fn explained(&self, explain: impl FnOnce(&Workshop<'_>, &mut Budget) -> Vec<Near>) -> Vec<Near> {
-        let workshop =
-            Workshop { exercise: self.exercise, sources: &self.sources, data: &self.data, top: self.top.as_deref() };
+        let workshop = Workshop {
+            exercise: self.exercise,
+            sources: &self.sources,
+            data: &self.data,
+            top: self.top.as_deref(),
+            broken_rules: self.broken_rules,
+        };
         explain(&workshop, &mut self.budget.clone().with_steps(NEAR_STEPS))
     }
 
@@ -316,7 +323,10 @@ impl<'e> Run<'e> {
         if !stopped {
             let rules = &self.exercise.rules;
             match rules.judge((&design, &synthesis.netlist), &units.uses(&top), &top, &mut self.budget) {
-                Ok(found) => self.add(found),
+                Ok(found) => {
+                    self.broken_rules = found.len();
+                    self.add(found);
+                }
                 Err(exhausted) => self.add(vec![say::budget(&exhausted.0.to_string())]),
             }
         }

@@ -66,10 +66,15 @@ pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
             let _ = writeln!(out, "    - {before}\n    + {after}");
         }
     }
+    let sources = decoded(files);
     for finding in &verdict.findings {
-        let _ = write!(out, "\n{}", finding_text(finding, files));
+        let _ = write!(out, "\n{}", finding_text(finding, &sources));
     }
     out
+}
+
+fn decoded(files: &[HandInFile]) -> Vec<base::SourceFile> {
+    files.iter().filter_map(|f| base::SourceFile::decode(&f.name, &f.bytes).ok()).collect()
 }
 
 /// A design taken apart, as text.
@@ -92,8 +97,9 @@ pub(crate) fn inspection_text(found: &check::Inspection, files: &[HandInFile]) -
             resources.and_nodes, resources.flip_flops, resources.latches, resources.pins
         );
     }
+    let sources = decoded(files);
     for finding in &found.findings {
-        let _ = write!(out, "\n{}", finding_text(finding, files));
+        let _ = write!(out, "\n{}", finding_text(finding, &sources));
     }
     out
 }
@@ -105,17 +111,16 @@ fn scope_text(scope: &check::InspectedScope, depth: usize, out: &mut String) {
     }
 }
 
-fn finding_text(finding: &Finding, files: &[HandInFile]) -> String {
+fn finding_text(finding: &Finding, sources: &[base::SourceFile]) -> String {
     let level = match finding.severity.as_str() {
         "stop" => Level::ERROR.with_name("stops the check"),
         "marks" => Level::WARNING.with_name("costs marks"),
         _ => Level::NOTE.with_name("worth knowing"),
     };
     let title = level.primary_title(finding.message.as_str()).id(finding.code.as_str());
-    let source = finding.file.as_ref().and_then(|name| files.iter().find(|f| f.name == *name));
-    let decoded = source.and_then(|f| base::SourceFile::decode(&f.name, &f.bytes).ok());
+    let source = finding.file.as_ref().and_then(|name| sources.iter().find(|f| f.name == *name));
     let mut group = Group::with_title(title);
-    if let (Some(file), Some(line), Some(column)) = (&decoded, finding.line, finding.column) {
+    if let (Some(file), Some(line), Some(column)) = (source, finding.line, finding.column) {
         let start = offset(&file.text, line, column);
         let end = finding.end_line.zip(finding.end_column).map_or(start, |(l, c)| offset(&file.text, l, c));
         let same_line = finding.end_line == finding.line;

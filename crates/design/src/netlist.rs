@@ -4,7 +4,7 @@
 //! sources of unknown levels that literal is the constant 0 and costs nothing.
 
 use base::{Arena, Budget, Exhausted, Id, Span, id_type};
-use std::collections::HashMap;
+use rustc_hash::FxHashMap;
 
 id_type!(
     /// A node of the netlist.
@@ -143,7 +143,7 @@ pub struct Register {
 pub struct Netlist {
     nodes: Arena<NodeId, Node>,
     origins: Vec<Option<Span>>,
-    hashed: HashMap<(Lit, Lit), NodeId>,
+    hashed: FxHashMap<(Lit, Lit), NodeId>,
     input_count: u32,
     origin: Option<Span>,
     /// Inputs: ports in order, each from the most significant bit down.

@@ -354,11 +354,24 @@ impl LogicVector {
 
     /// Moves bits up by `by` places, filling with 0; bits pushed out are lost.
     pub fn shift_left(&self, by: u64) -> Self {
+        if let Some(planes) = self.planes() {
+            let moved = planes.map(|p| if by < 64 { p << by } else { 0 });
+            return Self::from_planes(self.width, moved);
+        }
         self.shifted(|i| i64::from(i) - i64::try_from(by).unwrap_or(i64::MAX), Level::Zero)
     }
 
     /// Moves bits down by `by` places, filling with 0 or, when `arithmetic`, with the top bit.
     pub fn shift_right(&self, by: u64, arithmetic: bool) -> Self {
+        if let Some(planes) = self.planes() {
+            let by = by.min(64);
+            let moved = planes.map(|p| {
+                let top = arithmetic && self.width > 0 && p >> (self.width - 1) & 1 == 1;
+                let above = if top && by > 0 { u64::MAX << u64::from(self.width).saturating_sub(by) } else { 0 };
+                (if by < 64 { p >> by } else { 0 }) | above
+            });
+            return Self::from_planes(self.width, moved);
+        }
         let fill = if arithmetic && self.width > 0 { self.get(self.width - 1) } else { Level::Zero };
         self.shifted(|i| i64::from(i).saturating_add(i64::try_from(by).unwrap_or(i64::MAX)), fill)
     }
@@ -398,6 +411,20 @@ mod tests {
     }
 
     proptest! {
+        #[test]
+        fn short_shifts_are_those_of_the_long_way(levels in proptest::collection::vec(0usize..9, 1..64), by in 0u64..70) {
+            let all: Vec<Level> = "UX01ZWLH-".chars().filter_map(Level::from_char).collect();
+            let short = LogicVector::from_levels_msb(levels.iter().map(|l| all[*l]));
+            let width = short.width();
+            let left = short.shifted(|i| i64::from(i) - by as i64, Level::Zero);
+            prop_assert_eq!(short.shift_left(by), left);
+            for arithmetic in [false, true] {
+                let fill = if arithmetic { short.get(width - 1) } else { Level::Zero };
+                let right = short.shifted(|i| i64::from(i) + by as i64, fill);
+                prop_assert_eq!(short.shift_right(by, arithmetic), right);
+            }
+        }
+
         /// Against the machine's own 128-bit arithmetic, across the 64-bit border of the planes.
         #[test]
         fn arithmetic_agrees_with_machine_integers(a in any::<u128>(), b in any::<u128>(), width in 1u32..=128) {

@@ -144,6 +144,8 @@ pub(crate) struct Kernel<'d> {
     pub(crate) depth: Vec<u32>,
     watches: Vec<Watch>,
     active: VecDeque<usize>,
+    /// Room for the operands of an expression.
+    pub(crate) operands: Vec<LogicVector>,
     queued: Vec<bool>,
     running: Option<usize>,
     /// Processes that are blocks rather than continuous assignments.
@@ -278,6 +280,7 @@ impl<'d> Kernel<'d> {
             locals,
             watches: Vec::new(),
             active: VecDeque::new(),
+            operands: Vec::new(),
             inactive: Vec::new(),
             updates: Vec::new(),
             later: BTreeMap::new(),

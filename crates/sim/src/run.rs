@@ -560,7 +560,8 @@ impl Kernel<'_> {
             [Op::SignalSlice(s, low, width)] => return Some(self.signals[*s].value.slice(i64::from(*low), *width)),
             _ => {}
         }
-        let mut stack: Vec<LogicVector> = Vec::with_capacity(8);
+        // The room for operands is kept from one evaluation to the next.
+        let mut stack = std::mem::take(&mut self.operands);
         let none = || LogicVector::filled(1, Level::Unknown);
         for op in code {
             let value = match op {
@@ -610,7 +611,10 @@ impl Kernel<'_> {
             };
             stack.push(value);
         }
-        stack.pop()
+        let result = stack.pop();
+        stack.clear();
+        self.operands = stack;
+        result
     }
 
     fn system(&mut self, function: SystemFunction, width: u32) -> LogicVector {

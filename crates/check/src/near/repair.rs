@@ -31,6 +31,8 @@ pub(crate) struct Workshop<'a> {
     pub(crate) sources: &'a SourceMap,
     pub(crate) data: &'a BTreeMap<String, String>,
     pub(crate) top: Option<&'a str>,
+    /// Rules of the exercise that the hand-in breaks as it is.
+    pub(crate) broken_rules: usize,
 }
 
 impl Workshop<'_> {
@@ -56,8 +58,18 @@ impl Workshop<'_> {
         let synthesis = design::synthesise(&design, &mut budget.clone().with_depth(4_000));
         budget.spend(synthesis.netlist.len() as u64).ok()?;
         let clocked = self.exercise.clocked.is_some();
-        (!stops(&synthesis.diagnostics) && (clocked || synthesis.netlist.registers.is_empty()))
-            .then_some(Built { design, netlist: synthesis.netlist })
+        if stops(&synthesis.diagnostics) || (!clocked && !synthesis.netlist.registers.is_empty()) {
+            return None;
+        }
+        // What would be right but break a rule is no change to offer.
+        let rules = &self.exercise.rules;
+        if !rules.is_empty() {
+            let broken = rules.judge((&design, &synthesis.netlist), &units.uses(&top), &top, budget).ok()?;
+            if broken.len() > self.broken_rules {
+                return None;
+            }
+        }
+        Some(Built { design, netlist: synthesis.netlist })
     }
 
     /// Terms are written as the hand-in writes them.

@@ -32,15 +32,15 @@ impl RequiredForm {
         ("nor-only", RequiredForm::NorOnly),
     ];
 
-    /// `is built as a sum of products`
+    /// `as a sum of products`, after "built".
     pub(super) fn words(self) -> &'static str {
         match self {
-            RequiredForm::Sop => "is built as a sum of products (an OR of ANDs)",
-            RequiredForm::Pos => "is built as a product of sums (an AND of ORs)",
-            RequiredForm::NandNand => "is built as a NAND of NANDs",
-            RequiredForm::NorNor => "is built as a NOR of NORs",
-            RequiredForm::NandOnly => "is built from NAND gates only",
-            RequiredForm::NorOnly => "is built from NOR gates only",
+            RequiredForm::Sop => "as a sum of products (an OR of ANDs)",
+            RequiredForm::Pos => "as a product of sums (an AND of ORs)",
+            RequiredForm::NandNand => "as a NAND of NANDs",
+            RequiredForm::NorNor => "as a NOR of NORs",
+            RequiredForm::NandOnly => "from NAND gates only",
+            RequiredForm::NorOnly => "from NOR gates only",
         }
     }
 }
@@ -84,7 +84,7 @@ impl FormRule {
                 "wrong-form",
                 Severity::Marks,
                 Stage::Structure,
-                format!("`{}` should be such that it {}, but {why}.", self.output, self.form.words()),
+                format!("`{}` is to be built {}, but {why}.", self.output, self.form.words()),
                 self.form.action(),
             )
             .at_opt(at.or(Some(looked.top.span)))
@@ -137,7 +137,7 @@ impl Form<'_> {
 
     fn told<T>(&self, id: GateId, place: &str) -> Result<T, Broken> {
         Err(match &self.0.gates[id] {
-            Gate::Gate { kind: GateKind::Not, span, .. } => (Some(*span), format!("{place} is an inverted gate")),
+            Gate::Gate { kind: GateKind::Not, span, .. } => (Some(*span), format!("{place} is an inverter")),
             Gate::Gate { kind, span, .. } => {
                 let article = if matches!(kind, GateKind::And | GateKind::Or | GateKind::Xor | GateKind::Xnor) {
                     "an"

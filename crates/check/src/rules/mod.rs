@@ -128,7 +128,7 @@ impl Rules {
         let forbid = self.forbid.iter().map(|m| format!("No {}.", m.words()));
         let require = self.require.iter().map(|m| format!("At least one {}.", m.words()));
         let gates = self.max_gates.iter().map(|n| format!("At most {n} gates; inverters at the inputs don't count."));
-        let forms = self.forms.iter().map(|f| format!("`{}` {}.", f.output, f.form.words()));
+        let forms = self.forms.iter().map(|f| format!("`{}` is built {}.", f.output, f.form.words()));
         forbid.chain(require).chain(gates).chain(forms).collect()
     }
 }

@@ -187,4 +187,15 @@ pub(super) const EXERCISES: &[DemoExercise] = &[
         ],
         schedule: "c a . . b . d . . . . .  e . . a . . . . . . . .",
     },
+    DemoExercise {
+        name: "reject-gate",
+        text: include_str!("../../../../demo/reject-gate/exercise.toml"),
+        kinds: &[
+            kind!("reject-gate", "nands.v"),
+            kind!("reject-gate", "nands.vhd"),
+            kind!("reject-gate", "operators.v"),
+            kind!("reject-gate", "joined_wrong.v"),
+        ],
+        schedule: "ca a d . b da . a c . b .  a . d a . b . . c . . .",
+    },
 ];

@@ -7,7 +7,8 @@ use crate::model::{Design, SignalKind, SubprogramId};
 use crate::netlist::{Lit, Netlist};
 use crate::process::{AssignMode, CaseMatch, LoopKind, Stmt, StmtKind, Storage, Target};
 use base::{Budget, Diagnostic, Exhausted, Id, Span};
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use rustc_hash::FxHashMap as HashMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// A bit of storage: signals first, then variables, each from its least significant bit.
 pub(super) type Slot = u32;
@@ -17,6 +18,7 @@ pub(super) struct Slots {
     signals: Vec<Slot>,
     variables: Vec<Slot>,
     pub(super) signal_bits: u32,
+    all: u32,
 }
 
 impl Slots {
@@ -36,7 +38,12 @@ impl Slots {
             .map(|(_, v)| place(design.type_width(v.ty), budget))
             .collect::<Result<Vec<_>, _>>()?;
         let signal_bits = variables.first().copied().unwrap_or(next);
-        Ok(Self { signals, variables, signal_bits })
+        Ok(Self { signals, variables, signal_bits, all: next })
+    }
+
+    /// How many bits there are.
+    pub(super) fn count(&self) -> usize {
+        self.all as usize
     }
 
     pub(super) fn of(&self, storage: Storage) -> Slot {
@@ -180,7 +187,7 @@ impl<'a> Executor<'a> {
             reads,
             frames: vec![Frame::default()],
             leaving: BTreeMap::new(),
-            forgetting: HashMap::new(),
+            forgetting: HashMap::default(),
             read_slots: BTreeSet::new(),
             edge: true,
             lasting: false,
@@ -260,7 +267,7 @@ impl<'a> Executor<'a> {
         let mut stack = vec![root];
         // Of a choice whose condition is constant and whose arms call functions only one arm is looked at, so that a
         // recursion ends.
-        let mut chosen: HashMap<ExprId, ExprId> = HashMap::new();
+        let mut chosen: HashMap<ExprId, ExprId> = HashMap::default();
         while let Some(id) = stack.pop() {
             let mut operands = self.operands(id);
             if let ExprKind::Select { condition, then, otherwise, .. } = &self.design.exprs[id].kind
@@ -283,7 +290,8 @@ impl<'a> Executor<'a> {
                 }
             }
         }
-        let mut done: HashMap<ExprId, Word> = HashMap::with_capacity(wanted.len());
+        let mut done: HashMap<ExprId, Word> =
+            HashMap::with_capacity_and_hasher(wanted.len(), rustc_hash::FxBuildHasher);
         for id in wanted {
             let word = match chosen.get(&id).and_then(|arm| done.get(arm)) {
                 Some(word) => word.clone(),

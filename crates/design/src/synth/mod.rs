@@ -321,8 +321,10 @@ struct Join<'p, 'a> {
     pass: &'p Pass<'a>,
     done: Netlist,
     nodes: Vec<Option<Lit>>,
-    slots: BTreeMap<Slot, Bit>,
+    /// The bits that are joined, by slot.
+    slots: Vec<Option<Bit>>,
     open: Vec<Slot>,
+    is_open: Vec<bool>,
     looped: BTreeSet<Slot>,
     /// Signals whose drivers were told to fight.
     fought: BTreeSet<SignalId>,
@@ -345,8 +347,9 @@ impl<'p, 'a> Join<'p, 'a> {
             pass,
             done: Netlist::new(),
             nodes: vec![None; pass.local.len()],
-            slots: BTreeMap::new(),
+            slots: vec![None; pass.slots.count()],
             open: Vec::new(),
+            is_open: vec![false; pass.slots.count()],
             looped: BTreeSet::new(),
             fought: BTreeSet::new(),
             outputs: BTreeMap::new(),
@@ -368,14 +371,14 @@ impl<'p, 'a> Join<'p, 'a> {
                 let value = self.done.add_input();
                 let name = design.signals[port.signal].name.clone();
                 self.done.inputs.push(InputBit { port: name, position, value });
-                self.slots.insert(slot, Bit::known(value));
+                self.slots[slot as usize] = Some(Bit::known(value));
             }
         }
         let mut outputs = Vec::new();
         for port in top.ports.iter().filter(|p| p.direction == Direction::Out) {
             for (slot, position) in port_slots(port.signal) {
                 self.resolve(slot, diagnostics)?;
-                let bit = self.slots.get(&slot).copied().unwrap_or(Bit::X);
+                let bit = self.slots[slot as usize].unwrap_or(Bit::X);
                 let unknown = self.done.or(bit.unknown, bit.floating);
                 outputs.push(OutputBit {
                     port: design.signals[port.signal].name.clone(),
@@ -403,7 +406,8 @@ impl<'p, 'a> Join<'p, 'a> {
                 Work::CloseSlot(slot) => {
                     self.open.pop();
                     let bit = self.combine_drivers(slot, diagnostics);
-                    self.slots.insert(slot, bit);
+                    self.is_open[slot as usize] = false;
+                    self.slots[slot as usize] = Some(bit);
                 }
                 Work::Node(id) => {
                     if self.nodes[id.index()].is_some() {
@@ -414,7 +418,7 @@ impl<'p, 'a> Join<'p, 'a> {
                         Node::Input(k) => {
                             work.push(Work::Combine(id));
                             let (slot, _) = self.pass.reads.inputs[k as usize];
-                            if !self.slots.contains_key(&slot) {
+                            if self.slots[slot as usize].is_none() {
                                 work.push(Work::Slot(slot));
                             }
                         }
@@ -445,7 +449,7 @@ impl<'p, 'a> Join<'p, 'a> {
             Node::Input(k) => {
                 let (slot, rail) = self.pass.reads.inputs[k as usize];
                 // A slot that is still open depends on itself: its level is unknown.
-                let bit = self.slots.get(&slot).copied().unwrap_or(Bit::X);
+                let bit = self.slots[slot as usize].unwrap_or(Bit::X);
                 [bit.value, bit.unknown, bit.floating][rail as usize]
             }
             Node::And(a, b) => {
@@ -466,13 +470,15 @@ impl<'p, 'a> Join<'p, 'a> {
     }
 
     fn open_slot(&mut self, slot: Slot, work: &mut Vec<Work>, diagnostics: &mut Vec<Diagnostic>) {
-        if self.slots.contains_key(&slot) {
+        if self.slots[slot as usize].is_some() {
             return;
         }
-        if let Some(at) = self.open.iter().position(|s| *s == slot) {
+        if self.is_open[slot as usize] {
+            let at = self.open.iter().rposition(|s| *s == slot).unwrap_or(0);
             self.report_loop(at, diagnostics);
             return;
         }
+        self.is_open[slot as usize] = true;
         self.open.push(slot);
         work.push(Work::CloseSlot(slot));
         for driver in self.pass.drivers.get(&slot).into_iter().flatten() {

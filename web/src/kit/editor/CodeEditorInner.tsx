@@ -71,7 +71,16 @@ export function CodeEditorInner(props: CodeEditorProps) {
     const editor = view.current;
     if (editor === null || place === undefined || editor.hasFocus) return;
     const position = offset(editor.state.doc, place.line, place.column);
-    editor.dispatch({ effects: EditorView.scrollIntoView(position, { y: "center" }) });
+    // Scrolls within the editor only: the page stays where its reader is.
+    editor.requestMeasure({
+      read: (measured) => {
+        const line = measured.lineBlockAt(position);
+        return line.top - (measured.scrollDOM.clientHeight - line.height) / 2;
+      },
+      write: (top, measured) => {
+        measured.scrollDOM.scrollTop = top;
+      },
+    });
   }, [at]);
   return (
     <div

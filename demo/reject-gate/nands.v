@@ -1,0 +1,7 @@
+module reject_gate(input bruised, heavy, ripe, output flap);
+  wire unripe, sound, keep;
+  nand g1(unripe, ripe, ripe);
+  nand g2(sound, bruised, bruised);
+  nand g3(keep, heavy, unripe);
+  nand g4(flap, sound, keep);
+endmodule
