@@ -72,3 +72,34 @@ fn several_vhdl_files_in_any_order_make_one_design() {
     let found = check(&exercise("adder"), &HandIn { files: vec![second, first], ..HandIn::default() }).verdict;
     assert_eq!(found.verdict, VerdictKind::Pass, "{:#?}", found.findings);
 }
+
+/// Every demo exercise is passed by a design in Verilog and by one in VHDL.
+#[test]
+fn every_demo_exercise_has_twins_in_both_languages() {
+    let demo = folder().join("../../../../demo");
+    let twins = [
+        ("hopper-interlock", "plain.v", "interlock.vhd"),
+        ("weight-grader", "compare.v", "grader.vhd"),
+        ("reject-gate", "nands.v", "nands.vhd"),
+        ("tank-level-bar", "shift.v", "tank.vhd"),
+        ("gray-turntable", "xor.v", "turntable.vhd"),
+        ("lane-letter", "case.v", "letters.vhd"),
+        ("lane-chaser", "rotate.v", "chaser.vhd"),
+        ("crate-counter", "counter.v", "counter.vhd"),
+        ("belt-beacon", "divider.v", "compare.vhd"),
+        ("washer-sequencer", "states.sv", "onehot.vhd"),
+    ];
+    let all = std::fs::read_dir(&demo).unwrap().flatten().filter(|e| e.path().is_dir()).count();
+    assert_eq!(twins.len(), all, "an exercise without twins");
+    for (name, verilog, vhdl) in twins {
+        let text = std::fs::read_to_string(demo.join(name).join("exercise.toml")).unwrap();
+        let exercise = Exercise::load(&text, &|path| Err(path.into())).unwrap();
+        for design in [verilog, vhdl] {
+            let file = HandInFile { name: design.into(), bytes: std::fs::read(demo.join(name).join(design)).unwrap() };
+            let answers = demo.join(name).join("answers_right.toml");
+            let answers = std::fs::read(answers).ok().map(|bytes| HandInFile { name: "answers.toml".into(), bytes });
+            let found = check(&exercise, &HandIn { files: vec![file], answers, ..HandIn::default() }).verdict;
+            assert_eq!(found.verdict, VerdictKind::Pass, "{name}/{design}: {}", found.headline());
+        }
+    }
+}

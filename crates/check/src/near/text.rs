@@ -168,10 +168,11 @@ struct Lister<'s> {
 pub(super) fn changes(text: &str, vhdl: bool) -> Vec<Change> {
     let mut lister = Lister { vhdl, list: tokens(text, vhdl), found: Vec::new() };
     let names = lister.names();
+    let numbers = lister.numbers();
     for at in 0..lister.list.len() {
         lister.operator(at);
         lister.inversion(at);
-        lister.constant(at);
+        lister.constant(at, &numbers);
         lister.name(at, &names);
         lister.operand(at, text);
         lister.condition(at, text);
@@ -267,14 +268,32 @@ impl<'s> Lister<'s> {
         }
     }
 
-    fn constant(&mut self, at: usize) {
+    /// The numbers that stand somewhere without a size, each once.
+    fn numbers(&self) -> Vec<&'s str> {
+        let mut list: Vec<&str> = Vec::new();
+        for token in self.list.iter().filter(|t| t.kind == Kind::Number && !t.text.contains('\'')) {
+            if !list.contains(&token.text) && list.len() < MAX_NAMES {
+                list.push(token.text);
+            }
+        }
+        list
+    }
+
+    fn constant(&mut self, at: usize, numbers: &[&str]) {
         let Some(token) = self.list.get(at).cloned() else { return };
         let others = match token.kind {
             Kind::Levels => other_levels(token.text),
             Kind::Number if self.text(at.wrapping_sub(1)) == "[" || self.text(at + 1) == "]" => {
                 (0..8).map(|n: u32| n.to_string()).filter(|n| n != token.text).collect()
             }
-            Kind::Number => other_numbers(token.text),
+            Kind::Number => {
+                let mut list = other_numbers(token.text);
+                if !token.text.contains('\'') {
+                    let more = numbers.iter().filter(|n| **n != token.text && !list.iter().any(|l| l == *n));
+                    list.extend(more.map(|n| (*n).to_owned()).collect::<Vec<_>>());
+                }
+                list
+            }
             _ => return,
         };
         for other in others {
@@ -443,8 +462,10 @@ fn other_levels(text: &str) -> Vec<String> {
 fn other_numbers(text: &str) -> Vec<String> {
     let Some((size, rest)) = text.split_once('\'') else {
         let Ok(value) = text.replace('_', "").parse::<u64>() else { return Vec::new() };
-        let list: BTreeSet<u64> = [value.wrapping_add(1), value.saturating_sub(1), value.saturating_mul(2), value / 2]
+        let list: BTreeSet<u64> = [1, 2, 3]
             .into_iter()
+            .flat_map(|n| [value.saturating_add(n), value.saturating_sub(n)])
+            .chain([value.saturating_mul(2), value / 2])
             .filter(|v| *v != value)
             .collect();
         return list.into_iter().map(|v| v.to_string()).collect();
