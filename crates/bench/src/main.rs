@@ -1,6 +1,7 @@
 //! Measures what is promised to be fast, on optimised builds: `cargo xtask bench`. Prints the median of several runs
 //! beside the promise; a bench is a figure, not a test, so nothing fails here.
 
+mod mutants;
 mod simulation;
 
 use anyhow::{Context, Result};
@@ -268,17 +269,18 @@ fn keystroke() -> Result<()> {
     Ok(())
 }
 
-/// All of them, or those of the group named: lines, simulation, check, minimise, workings, process, sheet.
+/// All of them, or those of the group named: lines, simulation, check, minimise, workings, mutants, process, sheet.
 fn main() -> Result<()> {
     let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
     let only = std::env::args().nth(1);
     let wanted = |group: &str| only.as_deref().is_none_or(|o| o == group);
-    let groups: [(&str, &dyn Fn() -> Result<()>); 7] = [
+    let groups: [(&str, &dyn Fn() -> Result<()>); 8] = [
         ("lines", &many_lines),
         ("simulation", &simulation::run),
         ("check", &wide_check),
         ("minimise", &minimisation),
         ("workings", &keystroke),
+        ("mutants", &mutants::run),
         ("process", &|| whole_process(&root)),
         ("sheet", &|| pass_sheet(&root)),
     ];

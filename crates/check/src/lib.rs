@@ -33,7 +33,7 @@ pub use derivation::{
     StepsInfo, TwoLevel, derive,
 };
 pub use draft::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, NamedText, PortDraft, Worked};
-pub use equivalence::{Difference, Equivalence, equivalence};
+pub use equivalence::{CycleLevels, Difference, Equivalence, equivalence};
 pub use exercise::{Exercise, ExerciseError, ExercisePort, WiringPlan};
 pub use exports::{ExportText, exports};
 pub use inspect::{InspectedPort, InspectedScope, InspectedUnit, Inspection, inspect};

@@ -43,6 +43,8 @@ pub enum ProofKind {
 pub enum ProofMethod {
     /// Every row was run.
     Exhaustive,
+    /// Proved by a SAT solver.
+    Sat,
     /// Every state that can be reached was tried with every input.
     States,
     /// It was run for a number of clock cycles.

@@ -3,7 +3,7 @@
 use crate::Unusable;
 use crate::check::{hand_in_file, load_exercise};
 use crate::report;
-use ::check::HandInFile;
+use ::check::{HandInFile, ProofMethod};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
@@ -33,6 +33,19 @@ fn design(list: &str) -> Result<Vec<HandInFile>, Unusable> {
     list.split(',').map(|p| hand_in_file(Path::new(p))).collect()
 }
 
+/// `a=0101`, `en=1`: the bits of a port side by side.
+fn port_levels(names: &[String], levels: &str) -> Vec<String> {
+    let mut ports: Vec<(&str, String)> = Vec::new();
+    for (name, level) in names.iter().zip(levels.chars()) {
+        let port = name.split('[').next().unwrap_or(name);
+        match ports.last_mut().filter(|(last, _)| *last == port && name.contains('[')) {
+            Some((_, bits)) => bits.push(level),
+            None => ports.push((port, level.to_string())),
+        }
+    }
+    ports.into_iter().map(|(port, bits)| format!("{port}={bits}")).collect()
+}
+
 pub(crate) fn compare(args: &CompareArgs) -> Result<ExitCode, Unusable> {
     let (a, b) = (design(&args.a)?, design(&args.b)?);
     let found = ::check::equivalence((&a, args.top_a.as_deref()), (&b, args.top_b.as_deref())).map_err(Unusable)?;
@@ -41,9 +54,20 @@ pub(crate) fn compare(args: &CompareArgs) -> Result<ExitCode, Unusable> {
     } else {
         let rows = found.proof.rows.unwrap_or(0);
         match &found.counterexample {
-            None => report::result(&format!("EQUAL  proved on all {rows} rows")),
+            None => report::result(&match (found.equal, found.proof.method) {
+                (Some(true), Some(ProofMethod::Sat)) => "EQUAL  proved for every input".to_owned(),
+                (Some(true), Some(ProofMethod::States)) => {
+                    format!("EQUAL  proved in every state that can be reached, {rows} states and inputs")
+                }
+                (Some(true), _) => format!("EQUAL  proved on all {rows} rows"),
+                (_, Some(ProofMethod::Simulation)) => {
+                    let cycles = found.proof.cycles.unwrap_or(0);
+                    format!("CAN'T TELL  no difference in {cycles} clock cycles on 64 lanes of inputs")
+                }
+                _ => "CAN'T TELL  the effort ran out before there was a proof or a difference".to_owned(),
+            }),
             Some(d) => {
-                let inputs: Vec<String> = d.inputs.iter().zip(d.row.chars()).map(|(n, b)| format!("{n}={b}")).collect();
+                let inputs = port_levels(&d.inputs, &d.row);
                 let differing =
                     d.a.iter()
                         .filter(|(name, level)| d.b.iter().any(|(n, l)| n.eq_ignore_ascii_case(name) && l != *level));
@@ -54,7 +78,10 @@ pub(crate) fn compare(args: &CompareArgs) -> Result<ExitCode, Unusable> {
                         format!("{name} is {level} in the first and {other} in the second")
                     })
                     .collect();
-                report::result(&format!("DIFFERENT  at {}: {}", inputs.join(", "), outputs.join("; ")));
+                let when = d.cycles.last().map_or_else(String::new, |c| {
+                    format!(", {} clock edge{} after the start", c.cycle, if c.cycle == 1 { "" } else { "s" })
+                });
+                report::result(&format!("DIFFERENT  at {}{when}: {}", inputs.join(", "), outputs.join("; ")));
             }
         }
     }

@@ -37,7 +37,7 @@ pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
         Some(ProofMethod::States) if verdict.proof.kind == ProofKind::Proved => {
             writeln!(out, "      {counted}, every state that can be reached tried with every input")
         }
-        Some(ProofMethod::States) => writeln!(out, "      {counted}"),
+        Some(ProofMethod::States | ProofMethod::Sat) => writeln!(out, "      {counted}"),
         Some(ProofMethod::Simulation) => {
             writeln!(out, "      {counted}, {} clock cycles run", verdict.proof.cycles.unwrap_or(0))
         }

@@ -7,6 +7,7 @@ mod pair;
 mod product;
 mod rate;
 mod rules;
+mod sat;
 mod transpose;
 mod vectors;
 
@@ -14,4 +15,5 @@ pub use machine::{Machine, OutputTap, Protocol, Reset, Source};
 pub use product::{Difference, Equality, Found, Moment, Step, compare, is_equal};
 pub use rate::{Follower, Measured, Walker, measure};
 pub use rules::{Builder, Guard, StateRule, machine_of_patterns, machine_of_states};
+pub use sat::{Combinational, combinational, outputs_at};
 pub use vectors::{Vector, vectors};

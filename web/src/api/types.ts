@@ -574,7 +574,7 @@ export type VerdictKind = "pass" | "partly" | "fail" | "cannot_tell";
 
 export type ProofKind = "proved" | "matched" | "differs" | "none";
 
-export type ProofMethod = "exhaustive" | "states" | "simulation";
+export type ProofMethod = "exhaustive" | "sat" | "states" | "simulation";
 
 export type Proof = { 
 /**

@@ -189,12 +189,7 @@ impl<'a> Search<'a> {
                 format!("Let the block wait for `{port}` too, and test it before the clock edge."),
             )
         };
-        let machine = Machine {
-            net,
-            inputs: self.design.inputs.clone(),
-            outputs: self.design.outputs.clone(),
-            ..self.design.clone()
-        };
+        let machine = Machine { net, inputs: self.design.inputs.clone(), outputs: self.design.outputs.clone() };
         let at = self.design.net.registers.first().map(|r| r.span);
         Variant { machine, near: Near::plain("reset_polarity", message, repair, at) }
     }

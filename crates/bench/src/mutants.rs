@@ -1,0 +1,159 @@
+//! The yardstick for explanations: every right design of the demo and of the twins is spoilt in one place at a time, and
+//! counted is how often the check says so and how often a near miss names the spoilt line.
+
+use anyhow::{Context, Result};
+use check::{Exercise, HandIn, HandInFile, ProofKind, VerdictKind, check};
+use std::path::{Path, PathBuf};
+use std::time::Instant;
+
+/// What is written for what. Longer spellings stand before those that they begin with.
+const VERILOG: [(&str, &[&str]); 20] = [
+    ("posedge", &["negedge"]),
+    ("nand", &["and", "nor"]),
+    ("nor ", &["or ", "nand "]),
+    ("&&", &["||"]),
+    ("||", &["&&"]),
+    ("==", &["!="]),
+    ("!=", &["=="]),
+    ("<=", &[]),
+    (">=", &[">"]),
+    ("<<", &[">>"]),
+    (">>", &["<<"]),
+    ("&", &["|", "^"]),
+    ("|", &["&"]),
+    ("^", &["&", "|"]),
+    ("~", &[""]),
+    ("+", &["-"]),
+    ("-", &["+"]),
+    ("'d1", &["'d2", "'d0"]),
+    ("1'b1", &["1'b0"]),
+    ("[0]", &["[1]"]),
+];
+const VHDL: [(&str, &[&str]); 17] = [
+    ("rising_edge", &["falling_edge"]),
+    (" nand ", &[" and ", " nor "]),
+    (" xor ", &[" and ", " or "]),
+    (" nor ", &[" or "]),
+    (" and ", &[" or ", " xor "]),
+    (" or ", &[" and "]),
+    ("not ", &[""]),
+    ("/=", &["="]),
+    ("'1'", &["'0'"]),
+    ("'0'", &["'1'"]),
+    (" + ", &[" - "]),
+    (" - ", &[" + "]),
+    ("\"00", &["\"01"]),
+    ("\"10", &["\"11"]),
+    ("(0)", &["(1)"]),
+    (" 1 ", &[" 2 "]),
+    (" 19 ", &[" 18 "]),
+];
+
+/// A spoilt text and the line where it is spoilt.
+fn mutants(text: &str, vhdl: bool) -> Vec<(String, u32)> {
+    let table: &[(&str, &[&str])] = if vhdl { &VHDL } else { &VERILOG };
+    let comment = if vhdl { "--" } else { "//" };
+    let mut list = Vec::new();
+    let mut start = 0;
+    for (number, line) in text.split_inclusive('\n').enumerate() {
+        let code = line.split(comment).next().unwrap_or("");
+        let mut at = 0;
+        while at < code.len() {
+            let found = table.iter().find(|(from, _)| code.get(at..).is_some_and(|rest| rest.starts_with(from)));
+            let Some((from, others)) = found else {
+                at += code[at..].chars().next().map_or(1, char::len_utf8);
+                continue;
+            };
+            for other in *others {
+                let (before, after) = (&text[..start + at], &text[start + at + from.len()..]);
+                list.push((format!("{before}{other}{after}"), number as u32 + 1));
+            }
+            at += from.trim_end().len().max(1);
+        }
+        start += line.len();
+    }
+    list
+}
+
+#[derive(Default)]
+struct Score {
+    all: u64,
+    illegal: u64,
+    same: u64,
+    unsure: u64,
+    wrong: u64,
+    explained: u64,
+    line_named: u64,
+}
+
+fn sources(folder: &Path) -> Result<Vec<PathBuf>> {
+    let mut list: Vec<PathBuf> = std::fs::read_dir(folder)?.flatten().map(|e| e.path()).collect();
+    list.retain(|p| p.extension().is_some_and(|e| ["v", "sv", "vhd"].iter().any(|w| e == *w)));
+    list.sort();
+    Ok(list)
+}
+
+fn spoil(exercise: &Exercise, path: &Path, score: &mut Score) -> Result<()> {
+    let text = std::fs::read_to_string(path)?;
+    let name = path.file_name().context("a file has a name")?.to_string_lossy().into_owned();
+    let judged = |text: &str| {
+        let files = vec![HandInFile { name: name.clone(), bytes: text.as_bytes().to_vec() }];
+        check(exercise, &HandIn { files, ..HandIn::default() }).verdict
+    };
+    let original = judged(&text);
+    if !matches!(original.proof.kind, ProofKind::Proved | ProofKind::Matched) {
+        return Ok(());
+    }
+    for (mutant, line) in mutants(&text, name.ends_with(".vhd")) {
+        let verdict = judged(&mutant);
+        score.all += 1;
+        match (verdict.verdict, verdict.proof.kind) {
+            (_, ProofKind::Proved | ProofKind::Matched) => score.same += 1,
+            (VerdictKind::CannotTell, _) => score.unsure += 1,
+            (_, ProofKind::None) => score.illegal += 1,
+            _ => {
+                score.wrong += 1;
+                score.explained += u64::from(!verdict.near_misses.is_empty());
+                score.line_named += u64::from(verdict.near_misses.iter().any(|n| n.line == Some(line)));
+            }
+        }
+    }
+    Ok(())
+}
+
+/// Spoils them all and prints the score.
+#[expect(clippy::print_stdout, reason = "the figures are the result")]
+pub(crate) fn run() -> Result<()> {
+    let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
+    let mut score = Score::default();
+    let start = Instant::now();
+    for entry in std::fs::read_dir(root.join("demo"))?.flatten() {
+        let text = std::fs::read_to_string(entry.path().join("exercise.toml"))?;
+        let exercise = Exercise::load(&text, &|path| Err(format!("no {path}")))?;
+        for path in sources(&entry.path())? {
+            spoil(&exercise, &path, &mut score)?;
+        }
+    }
+    let twins = root.join("crates/check/tests/twins");
+    for stem in ["adder", "alu", "dec"] {
+        let text = std::fs::read_to_string(twins.join(format!("{stem}.toml")))?;
+        let exercise = Exercise::load(&text, &|path| Err(format!("no {path}")))?;
+        for path in sources(&twins)? {
+            if path.file_name().is_some_and(|n| n.to_string_lossy().starts_with(&format!("{stem}_"))) {
+                spoil(&exercise, &path, &mut score)?;
+            }
+        }
+    }
+    let percent = |n: u64| 100.0 * n as f64 / score.wrong.max(1) as f64;
+    println!(
+        "designs spoilt in one place: {} ({} not legal, {} right all the same, {} can't tell); {} found wrong",
+        score.all, score.illegal, score.same, score.unsure, score.wrong
+    );
+    println!(
+        "  explained by a near miss {:.0} %, with the spoilt line {:.0} % (aim 90 %); {:.1} s in all",
+        percent(score.explained),
+        percent(score.line_named),
+        start.elapsed().as_secs_f64()
+    );
+    Ok(())
+}
