@@ -3,6 +3,7 @@
 mod check;
 mod class;
 mod compare;
+mod convert;
 mod demo;
 mod derive;
 mod report;
@@ -32,6 +33,8 @@ enum Command {
     Derive(derive::Args),
     /// Are two designs equal?
     Compare(compare::CompareArgs),
+    /// Converts waves and tables between kinds of files, by their endings.
+    Convert(convert::Args),
     /// Shows units, ports, hierarchy and findings of a design.
     Inspect(compare::InspectArgs),
     /// Runs a testbench; its output goes to standard output.
@@ -50,6 +53,7 @@ fn main() -> ExitCode {
         Command::Check(args) => check::run(&args),
         Command::Derive(args) => derive::run(&args),
         Command::Compare(args) => compare::compare(&args),
+        Command::Convert(args) => convert::run(&args),
         Command::Inspect(args) => compare::inspect(&args),
         Command::Simulate(args) => simulate::run(&args),
         Command::Starter(args) => compare::starter(&args),

@@ -8,12 +8,14 @@
 mod code;
 mod diagnostics;
 mod eval;
+mod export;
 mod kernel;
 mod print;
 mod run;
 mod trace;
 mod vcd;
 
+pub use export::{trace_csv, trace_json, trace_svg};
 pub use kernel::{End, Outcome, SimOptions, simulate};
 pub use trace::{Change, Trace, TracedSignal};
 pub use vcd::{VcdError, VcdSignal, VcdTrace, read_vcd, write_vcd};
