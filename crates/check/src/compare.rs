@@ -41,16 +41,9 @@ pub struct ActualTable {
     pub columns: Vec<ActualColumn>,
 }
 
-/// Runs all rows of the exercise through the netlist, whose ports were found to fit.
-pub(crate) fn actual_table(
-    netlist: &Netlist,
-    ports: &[ExercisePort],
-    budget: &mut Budget,
-) -> Result<ActualTable, Exhausted> {
-    let inputs: u32 = ports.iter().filter(|p| p.is_input).map(|p| p.shape.width()).sum();
-    // Which table column each netlist input is, by port and position.
-    let mut columns = Vec::new();
-    for bit in &netlist.inputs {
+/// Which column of the table each input of a netlist is, by port and position.
+pub(crate) fn input_columns(netlist: &Netlist, ports: &[ExercisePort]) -> Vec<Option<u32>> {
+    let column = |bit: &design::InputBit| {
         let mut first = 0;
         let mut column = None;
         for port in ports.iter().filter(|p| p.is_input) {
@@ -59,8 +52,19 @@ pub(crate) fn actual_table(
             }
             first += port.shape.width();
         }
-        columns.push(column);
-    }
+        column
+    };
+    netlist.inputs.iter().map(column).collect()
+}
+
+/// Runs all rows of the exercise through the netlist, whose ports were found to fit.
+pub(crate) fn actual_table(
+    netlist: &Netlist,
+    ports: &[ExercisePort],
+    budget: &mut Budget,
+) -> Result<ActualTable, Exhausted> {
+    let inputs: u32 = ports.iter().filter(|p| p.is_input).map(|p| p.shape.width()).sum();
+    let columns = input_columns(netlist, ports);
     let mut roots: Vec<Lit> = Vec::new();
     let mut names = Vec::new();
     for port in ports.iter().filter(|p| !p.is_input) {

@@ -201,7 +201,8 @@ impl<'e> Run<'e> {
             }
             self.diagnostics.extend(comparison.findings.into_iter().map(|(d, row)| (d, Some(Shown::Row(row)))));
             if !comparison.wrong.is_empty() && !hand_in.quick {
-                self.near = self.explained(|shop, budget| near::explain(self.exercise, actual, shop, budget));
+                self.near =
+                    self.explained(|shop, budget| near::explain(self.exercise, (netlist, actual), shop, budget));
             }
         }
         self.wiring(hand_in.wiring.as_ref(), actual.as_ref());

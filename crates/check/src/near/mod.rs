@@ -3,6 +3,7 @@
 //! `table` asks what the wrong table has to do with the expected one; `text` lists small changes of the source and
 //! `repair` tries them, by reading the changed source anew.
 
+mod fixable;
 mod repair;
 mod table;
 mod text;
@@ -11,8 +12,10 @@ mod tokens;
 pub(crate) use repair::Workshop;
 
 use crate::clocked::{self, Clocked};
+use crate::compare::{ActualTable, wrong_rows};
 use crate::exercise::Exercise;
 use base::{Budget, Span};
+use design::Netlist;
 
 /// Most near misses that are said of one hand-in.
 pub(crate) const MOST: usize = 3;
@@ -50,7 +53,7 @@ impl Near {
 /// Explains the wrong rows of a combinational hand-in.
 pub(crate) fn explain(
     exercise: &Exercise,
-    actual: &crate::compare::ActualTable,
+    (netlist, actual): (&Netlist, &ActualTable),
     workshop: &Workshop<'_>,
     budget: &mut Budget,
 ) -> Vec<Near> {
@@ -59,9 +62,12 @@ pub(crate) fn explain(
     let read_wrong = table.read_wrong(budget);
     let rows = exercise.expected.rows();
     let goal = format!("all {rows} rows");
-    let mut trial = |built: &repair::Built, budget: &mut Budget| repair::right_on_all_rows(exercise, built, budget);
+    let sample = fixable::sample(&wrong_rows(exercise, actual));
+    let hopeful = || fixable::lines(netlist, exercise, &sample, workshop.sources);
+    let mut trial =
+        |built: &repair::Built, budget: &mut Budget| repair::right_on_all_rows(exercise, &sample, built, budget);
     let room = MOST - found.len() - usize::from(read_wrong.is_some());
-    let repairs = workshop.search(&goal, room, &mut trial, budget);
+    let repairs = workshop.search(&goal, room, &hopeful, &mut trial, budget);
     let said_as_a_term = repairs.iter().any(|n| n.kind == "extra_term");
     // One place in the source is a smaller thing than an input taken wrong everywhere.
     found.extend(repairs);
@@ -86,5 +92,6 @@ pub(crate) fn explain_clocked(
     let mut trial = |built: &repair::Built, budget: &mut Budget| {
         clocked::is_right(exercise, spec, (&built.design, &built.netlist), budget)
     };
-    workshop.search("every clock cycle", MOST.saturating_sub(known), &mut trial, budget)
+    let nowhere = std::collections::BTreeSet::new;
+    workshop.search("every clock cycle", MOST.saturating_sub(known), &nowhere, &mut trial, budget)
 }

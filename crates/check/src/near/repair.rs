@@ -1,20 +1,24 @@
 //! Tries changes of the source: the changed files are read, elaborated and compared like a hand-in of their own.
 
+use super::fixable::is_right_on;
 use super::text::{Change, Class, changes};
 use super::{LineChange, Near};
 use crate::compare::{actual_table, wrong_rows};
 use crate::exercise::Exercise;
 use crate::languages::{self, Language};
 use crate::names;
-use base::{Budget, Diagnostic, FileId, SourceFile, SourceMap, Span};
+use base::{Budget, Diagnostic, FileId, Id, SourceFile, SourceMap, Span};
 use design::{Design, Netlist};
 use logic::Notation;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// Longest source, all files together, of which changes are tried.
 const MAX_SOURCE: usize = 48 << 10;
 /// Most changes that are tried.
 const MAX_TRIALS: usize = 4_000;
+
+/// Steps of the budget for each byte that is read anew.
+const STEPS_A_BYTE: u64 = 25;
 
 /// A changed hand-in that could be synthesised.
 pub(crate) struct Built {
@@ -38,6 +42,8 @@ pub(crate) struct Workshop<'a> {
 impl Workshop<'_> {
     /// Reads the hand-in with one file changed; `None` when it is not legal then.
     fn build(&self, changed: FileId, text: String, budget: &mut Budget) -> Option<Built> {
+        // Reading is most of a trial's work; it is paid for by length.
+        budget.spend(self.length() as u64 * STEPS_A_BYTE).ok()?;
         let mut sources = SourceMap::new();
         let mut text = Some(text);
         for (id, file) in self.sources.files() {
@@ -56,7 +62,7 @@ impl Workshop<'_> {
             return None;
         }
         let synthesis = design::synthesise(&design, &mut budget.clone().with_depth(4_000));
-        budget.spend(synthesis.netlist.len() as u64).ok()?;
+        budget.spend(10 * synthesis.netlist.len() as u64).ok()?;
         let clocked = self.exercise.clocked.is_some();
         if stops(&synthesis.diagnostics) || (!clocked && !synthesis.netlist.registers.is_empty()) {
             return None;
@@ -78,9 +84,12 @@ impl Workshop<'_> {
         if first == Some(Language::Vhdl) { Notation::Words } else { Notation::Operators }
     }
 
+    fn length(&self) -> usize {
+        self.sources.files().map(|(_, f)| f.text.len()).sum()
+    }
+
     fn listed(&self) -> Vec<(FileId, Change)> {
-        let length: usize = self.sources.files().map(|(_, f)| f.text.len()).sum();
-        if length > MAX_SOURCE {
+        if self.length() > MAX_SOURCE {
             return Vec::new();
         }
         let mut list = Vec::new();
@@ -89,17 +98,35 @@ impl Workshop<'_> {
             list.extend(changes(&file.text, language == Language::Vhdl).into_iter().map(|c| (id, c)));
         }
         list.sort_by_key(|(_, c)| c.class);
-        list.truncate(MAX_TRIALS);
         list
     }
 
     /// Single changes with which `trial` is satisfied; `goal` says in words what is right then. At most one a line, and
     /// none of a rarer kind once a likelier one was found.
-    pub(crate) fn search(&self, goal: &str, most: usize, trial: &mut Trial<'_>, budget: &mut Budget) -> Vec<Near> {
+    ///
+    /// Where there are more changes than the budget pays for, those on the lines that `hopeful` names come first.
+    pub(crate) fn search(
+        &self,
+        goal: &str,
+        most: usize,
+        hopeful: &dyn Fn() -> BTreeSet<(usize, u32)>,
+        trial: &mut Trial<'_>,
+        budget: &mut Budget,
+    ) -> Vec<Near> {
         let mut found: Vec<Near> = Vec::new();
         let mut lines = Vec::new();
         let mut class = None;
-        for (id, change) in self.listed() {
+        let mut list = self.listed();
+        if (list.len() * self.length()) as u64 * STEPS_A_BYTE > budget.steps_left() / 2 {
+            let first = hopeful();
+            list.sort_by_key(|(id, c)| {
+                let range = c.range();
+                let line = self.sources.place(Span::new(*id, range.start, range.end)).line;
+                !first.contains(&(id.index(), line))
+            });
+        }
+        list.truncate(MAX_TRIALS);
+        for (id, change) in list {
             if found.len() >= most || class.is_some_and(|c| c != change.class) || budget.steps_left() < 100_000 {
                 break;
             }
@@ -158,8 +185,11 @@ fn worded(change: &Change, span: Span, line: u32, goal: &str, before: &str, afte
     }
 }
 
-/// Does the changed hand-in pass every row?
-pub(super) fn right_on_all_rows(exercise: &Exercise, built: &Built, budget: &mut Budget) -> bool {
+/// Does the changed hand-in pass every row? Those of the sample are tried first.
+pub(super) fn right_on_all_rows(exercise: &Exercise, sample: &[u64], built: &Built, budget: &mut Budget) -> bool {
+    if !is_right_on(&built.netlist, exercise, sample) {
+        return false;
+    }
     let table = actual_table(&built.netlist, &exercise.ports, budget);
     table.is_ok_and(|actual| wrong_rows(exercise, &actual).is_empty())
 }
