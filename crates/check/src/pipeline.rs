@@ -366,8 +366,12 @@ impl<'e> Run<'e> {
         let (wires, found) = wiring::judge_file(self.exercise, plan, id, &source);
         let unreadable = found.iter().any(Diagnostic::stops);
         self.add(found);
+        self.one_wrong_pin();
         match actual {
             _ if unreadable => self.skip(&[S::Bench], "The wiring has to be readable first."),
+            None if self.exercise.clocked.is_some() => {
+                self.skip(&[S::Bench], "The simulated board runs no clocked designs yet.");
+            }
             None => self.skip(&[S::Bench], "There is no design to load."),
             Some(actual) => {
                 if let Some(walk) = wiring::walk(self.exercise, plan, &wires, actual) {
@@ -382,6 +386,17 @@ impl<'e> Run<'e> {
                     }
                 }
             }
+        }
+    }
+
+    /// Is a wire at the wrong part all that is wrong?
+    fn one_wrong_pin(&mut self) {
+        let mut costly = self.diagnostics.iter().filter(|(d, _)| d.severity != base::Severity::Note);
+        if let (Some((only, _)), None) = (costly.next(), costly.next())
+            && only.code == "wrong-part"
+        {
+            let near = Near::plain("wrong_pin", only.message.clone(), only.action.clone(), only.span);
+            self.near.push(near);
         }
     }
 

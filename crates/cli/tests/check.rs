@@ -120,6 +120,8 @@ fn the_wrong_lamp_is_told_by_its_label() {
     assert_eq!((code, json["verdict"].as_str()), (1, Some("partly")));
     assert_eq!(json["findings"][0]["message"], "`motor` lights LD3 (pin M1) instead of LD7 (pin K1).");
     assert_eq!(json["stages"][5]["reason"], "1 of 8 rows show wrong lamps.");
+    assert_eq!(json["near_misses"][0]["kind"], "wrong_pin");
+    assert_eq!(json["near_misses"][0]["line"], json["findings"][0]["line"]);
 }
 
 #[test]
