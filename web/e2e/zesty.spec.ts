@@ -179,3 +179,16 @@ test("an unknown hand-in and an unknown address are explained", async ({ page })
   await page.goto("/nowhere");
   await expect(page.getByText("There is no such page")).toBeVisible();
 });
+
+test("rules stand on the exercise, and a near miss shows the line before and after", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.getByRole("link", { name: "Reject flap", exact: true }).click();
+  await expect(page.getByText("is built from NAND gates only")).toBeVisible();
+  await page.goto("/courses/1");
+  await page.getByLabel("Find a student").fill("Otis Marmalade");
+  await page.getByRole("link", { name: "Otis Marmalade, Reject flap" }).click();
+  await expect(page.getByText("nand g3(keep, heavy, unripe);")).toBeVisible();
+  // The first sentence is in sight, whatever line the finding has.
+  await expect(page.getByRole("heading", { level: 1 })).toBeInViewport();
+  expectNoFaults();
+});
