@@ -17,6 +17,11 @@ export function CodeCard({ entry, open }: { entry: CodeEntry; open: boolean }) {
       <div className="grid gap-3 py-2 pl-4">
         {entry.example.map((example) => (
           <div key={example.language} className="grid gap-3 md:grid-cols-2">
+            {example.rules != null && (
+              <p className="text-sm md:col-span-2">
+                In an exercise with the rule <code className="mono">{example.rules}</code>
+              </p>
+            )}
             {(["wrong", "right"] as const).map((side) => (
               <figure key={side} className="min-w-0">
                 <figcaption className="text-sm text-ink-soft">
