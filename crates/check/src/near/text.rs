@@ -200,6 +200,16 @@ impl<'s> Lister<'s> {
         self.list.get(at).is_some_and(|t| t.kind == Kind::Word) && !self.is_reserved(at)
     }
 
+    /// A name with the single index behind it.
+    fn indexed(&self, at: usize) -> String {
+        let (open, close) = if self.vhdl { ("(", ")") } else { ("[", "]") };
+        let name = self.text(at);
+        if self.text(at + 1) == open && self.text(at + 3) == close {
+            return format!("{name}{open}{}{close}", self.text(at + 2));
+        }
+        name.to_owned()
+    }
+
     /// The names that stand somewhere between operators, most frequent first.
     fn names(&self) -> Vec<&'s str> {
         let mut counted: Vec<(&str, usize)> = Vec::new();
@@ -239,12 +249,12 @@ impl<'s> Lister<'s> {
         let turned = if self.vhdl { self.is(at, "not") } else { matches!(token.text, "~" | "!") };
         if turned {
             let end = self.list.get(at + 1).map_or(token.range.end, |t| t.range.start);
-            let shown = if next == "(" { "(…)" } else { next };
+            let shown = if next == "(" { "(…)".to_owned() } else { self.indexed(at + 1) };
             let change = Change {
                 class: Class::Inversion,
                 edits: vec![(token.range.start..end, String::new())],
                 from: format!("{}{shown}", if self.vhdl { "not " } else { token.text }),
-                to: shown.to_owned(),
+                to: shown,
             };
             self.found.push(change);
             return;
@@ -257,12 +267,12 @@ impl<'s> Lister<'s> {
         let compared = matches!(next, "=" | "/=" | "==" | "!=" | "<" | ">" | ">=") && (self.vhdl || next != "=");
         if operand && !compared && !after_inversion && before.is_some_and(|b| !self.is_name(b)) {
             let sign = if self.vhdl { "not " } else { "~" };
-            let shown = if token.text == "(" { "(…)" } else { token.text };
+            let shown = if token.text == "(" { "(…)".to_owned() } else { self.indexed(at) };
             let change = Change {
                 class: Class::Inversion,
                 edits: vec![(token.range.start..token.range.start, sign.to_owned())],
-                from: shown.to_owned(),
                 to: format!("{sign}{shown}"),
+                from: shown,
             };
             self.found.push(change);
         }

@@ -93,22 +93,26 @@ impl<'a> Lowering<'a, '_> {
             return self.pattern_by_width(context, list, width, span);
         }
         let (value, size) = self.expr_at_least(context, root, width);
-        if size.width > width && self.loses_bits(context, root, value, width) {
+        if size.width > width && self.loses_bits(context, root, (value, size), width) {
             self.report(say::dropped_bits(width, size.width, span));
         }
         self.resize(value, width, size.signed, span)
     }
 
     /// Plain names and selects that are too wide lose bits; sums of unsized numbers do so by habit.
-    fn loses_bits(&mut self, context: &Context<'a>, root: NodeId, value: ExprId, width: u32) -> bool {
-        // Of a constant it is known which bits are lost.
+    fn loses_bits(&mut self, context: &Context<'a>, root: NodeId, (value, size): (ExprId, Sized), width: u32) -> bool {
+        // Of a constant it is known which bits are lost; those of a negative number that fits are not.
         if let Some(constant) = design::fold(&self.design, value) {
-            return (width..constant.width()).any(|i| constant.get(i) != Level::Zero);
+            let negative = size.signed && width > 0 && constant.get(width - 1) == Level::One;
+            let filled = if negative { Level::One } else { Level::Zero };
+            return (width..constant.width()).any(|i| constant.get(i) != filled);
         }
-        matches!(
-            context.module.exprs[root].kind,
-            NodeKind::Name(_) | NodeKind::Part { .. } | NodeKind::Concat(_) | NodeKind::IndexedPart { .. }
-        )
+        match context.module.exprs[root].kind {
+            // An `integer` that counts is wider than what it is put into, by habit as well.
+            NodeKind::Name(_) => !(size.signed && size.width == 32),
+            NodeKind::Part { .. } | NodeKind::Concat(_) | NodeKind::IndexedPart { .. } => true,
+            _ => false,
+        }
     }
 
     /// The value by its own size.
