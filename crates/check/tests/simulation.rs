@@ -319,6 +319,23 @@ fn vhdl_signals_change_a_delta_later() {
     );
 }
 
+/// IEEE 1076-2008 10.2: `wait until y = '1'` goes on at a change of `y` after which the condition holds, whatever `y` was
+/// before; `rising_edge` of IEEE 1164 asks for a 0 before.
+#[test]
+fn a_wait_for_a_level_ends_when_an_undefined_signal_takes_it() {
+    let vhdl = "library ieee; use ieee.std_logic_1164.all;\nentity t is end;\narchitecture x of t is signal y : std_logic; begin\n\
+        y <= '1' after 3 ns;\n\
+        process begin wait until y = '1'; report \"level\"; wait; end process;\n\
+        process begin wait until y = '1' for 10 ns; report \"level in time\"; wait; end process;\n\
+        process begin wait until rising_edge(y); report \"edge\"; wait; end process;\n\
+        process (y) begin if y'event and y = '1' then report \"event\"; end if; end process;\nend;\n";
+    let said = output("t.vhd", vhdl);
+    for word in ["level", "level in time", "event"] {
+        assert!(said.contains(word), "{word}: {said}");
+    }
+    assert!(!said.contains("edge"), "{said}");
+}
+
 #[test]
 fn vhdl_texts_and_images() {
     vhdl(

@@ -203,7 +203,9 @@ impl<'d, 'f> Emitter<'d, 'f> {
                 Ok(self.code.use_var(place))
             }
             // A part of the design that waits for an edge runs at the edge.
-            ExprKind::System(SystemFunction::Rising(..) | SystemFunction::Falling(..)) => Ok(self.number(1)),
+            ExprKind::System(
+                SystemFunction::Rising(..) | SystemFunction::Falling(..) | SystemFunction::Reached(..),
+            ) => Ok(self.number(1)),
             ExprKind::System(_) | ExprKind::Text(_) | ExprKind::Real(_) => Err(Unsupported("what only tests use")),
         }
     }

@@ -66,7 +66,9 @@ impl Walk<'_> {
                     stack.extend(arguments);
                     self.routine(*subprogram)?;
                 }
-                ExprKind::System(SystemFunction::Rising(..) | SystemFunction::Falling(..)) => self.uses.edge = true,
+                ExprKind::System(
+                    SystemFunction::Rising(..) | SystemFunction::Falling(..) | SystemFunction::Reached(..),
+                ) => self.uses.edge = true,
                 ExprKind::System(_) => return Err(Unsupported("a function of the simulator")),
                 ExprKind::Text(_) | ExprKind::Real(_) => {}
             }

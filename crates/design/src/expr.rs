@@ -105,6 +105,9 @@ pub enum SystemFunction {
     Rising(SignalId, u32),
     /// One bit: that bit of a signal has just gone from 1 to 0 (IEEE 1164 `falling_edge`).
     Falling(SignalId, u32),
+    /// One bit: a signal has just changed and that bit of it is now 1 (or 0), whatever it was before (VHDL
+    /// `clk'event and clk = '1'`); to synthesis it is an edge.
+    Reached(SignalId, u32, bool),
     /// One bit: a signal has changed at the current instant (VHDL `'event`).
     Changed(SignalId),
     /// The level of a signal before its last change (VHDL `'last_value`).

@@ -626,6 +626,11 @@ impl Kernel<'_> {
             }
             SystemFunction::Random => LogicVector::from_u64(width, u64::from(self.random().cast_unsigned())),
             SystemFunction::Changed(s) => bit(self.signals[s.index()].changed == self.instant),
+            SystemFunction::Reached(s, at, to) => {
+                let state = &self.signals[s.index()];
+                let level = if to { Level::One } else { Level::Zero };
+                bit(state.changed == self.instant && state.value.get(at) == level)
+            }
             SystemFunction::LastValue(s) => self.signals[s.index()].last.clone(),
             SystemFunction::Rising(s, at) | SystemFunction::Falling(s, at) => {
                 let state = &self.signals[s.index()];

@@ -169,7 +169,9 @@ impl Pass<'_> {
         let tests = |id: crate::expr::ExprId| {
             matches!(
                 self.design.exprs[id].kind,
-                ExprKind::System(SystemFunction::Rising(..) | SystemFunction::Falling(..))
+                ExprKind::System(
+                    SystemFunction::Rising(..) | SystemFunction::Falling(..) | SystemFunction::Reached(..)
+                )
             )
         };
         let mut stack = vec![condition];

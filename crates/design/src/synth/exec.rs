@@ -376,9 +376,12 @@ impl<'a> Executor<'a> {
                     None => vec![Bit::X; *width as usize],
                 }
             }
-            ExprKind::System(SystemFunction::Rising(s, bit) | SystemFunction::Falling(s, bit)) => {
+            ExprKind::System(
+                SystemFunction::Rising(s, bit) | SystemFunction::Falling(s, bit) | SystemFunction::Reached(s, bit, _),
+            ) => {
                 let slot = self.slots.of(Storage::Signal(*s)) + bit;
-                let rising = matches!(kind, ExprKind::System(SystemFunction::Rising(..)));
+                let rising =
+                    matches!(kind, ExprKind::System(SystemFunction::Rising(..) | SystemFunction::Reached(_, _, true)));
                 self.clocks.insert(Clock { slot, rising });
                 self.reads.bit(self.net, slot);
                 vec![Bit::known(Lit::from(self.edge))]

@@ -108,6 +108,7 @@ impl<'a> Walk<'a> {
                 ExprKind::System(
                     SystemFunction::Rising(s, _)
                     | SystemFunction::Falling(s, _)
+                    | SystemFunction::Reached(s, ..)
                     | SystemFunction::Changed(s)
                     | SystemFunction::LastValue(s),
                 ) => {

@@ -190,8 +190,8 @@ impl<'a> Lowering<'a, '_> {
             return None;
         }
         match level.get(0) {
-            Level::One => Some(SystemFunction::Rising(signal, bit)),
-            Level::Zero => Some(SystemFunction::Falling(signal, bit)),
+            Level::One => Some(SystemFunction::Reached(signal, bit, true)),
+            Level::Zero => Some(SystemFunction::Reached(signal, bit, false)),
             _ => None,
         }
     }

@@ -203,20 +203,23 @@ impl<'a> Lowering<'a, '_> {
         Some(StmtKind::Wait(WaitKind::Change { on: events, until: condition, timeout }))
     }
 
-    /// `wait until clk = '1'` waits for a change of `clk` to 1: an edge.
+    /// `wait until clk = '1'` waits for a change of `clk` to 1, from whatever it was: to synthesis an edge.
     fn edge_wait(&mut self, condition: ExprId, span: Span) -> ExprId {
         use design::{BinaryOp, ExprKind, SystemFunction};
         let ExprKind::Binary { op: BinaryOp::SameLevels, left, right, .. } = self.design.exprs[condition].kind else {
             return condition;
         };
         let level = match &self.design.exprs[right].kind {
-            ExprKind::Const(value) if value.width() == 1 => value.get(0).known(),
+            ExprKind::Const(value) if value.width() == 1 => match value.get(0) {
+                logic::Level::Zero => Some(false),
+                logic::Level::One => Some(true),
+                _ => None,
+            },
             _ => None,
         };
         match (&self.design.exprs[left].kind, level) {
             (ExprKind::Signal(signal), Some(level)) => {
-                let edge = if level { SystemFunction::Rising(*signal, 0) } else { SystemFunction::Falling(*signal, 0) };
-                self.push(ExprKind::System(edge), 1, span)
+                self.push(ExprKind::System(SystemFunction::Reached(*signal, 0, level)), 1, span)
             }
             _ => condition,
         }
