@@ -59,18 +59,7 @@ pub fn trace_csv(trace: &Trace) -> String {
 }
 
 fn quoted(text: &str) -> String {
-    let mut out = String::from("\"");
-    for c in text.chars() {
-        match c {
-            '"' | '\\' => out.extend(['\\', c]),
-            c if u32::from(c) < 0x20 => {
-                let _ = write!(out, "\\u{:04x}", u32::from(c));
-            }
-            c => out.push(c),
-        }
-    }
-    out.push('"');
-    out
+    serde_json::Value::from(text).to_string()
 }
 
 /// The trace as a JSON object: times in femtoseconds, levels as bits, the most significant first.

@@ -73,86 +73,18 @@ const FAMILIES: [(Class, bool, &[&str]); 12] = [
     (Class::Edge, false, &["posedge", "negedge"]),
 ];
 
-/// Words that are no operand.
-const RESERVED: [&str; 78] = [
-    "module",
-    "endmodule",
-    "input",
-    "output",
-    "inout",
-    "wire",
-    "reg",
-    "logic",
-    "assign",
-    "always",
-    "always_comb",
-    "always_ff",
-    "begin",
-    "end",
-    "if",
-    "else",
-    "case",
-    "casez",
-    "casex",
-    "endcase",
-    "default",
-    "posedge",
-    "negedge",
-    "parameter",
-    "localparam",
-    "integer",
-    "for",
-    "function",
-    "endfunction",
-    "signed",
-    "initial",
-    "generate",
-    "endgenerate",
-    "genvar",
-    "library",
-    "use",
-    "entity",
-    "is",
-    "port",
-    "in",
-    "out",
-    "architecture",
-    "of",
-    "signal",
-    "variable",
-    "constant",
-    "process",
-    "then",
-    "elsif",
-    "when",
-    "others",
-    "with",
-    "select",
-    "not",
-    "and",
-    "or",
-    "xor",
-    "nand",
-    "nor",
-    "xnor",
-    "downto",
-    "to",
+/// Names of VHDL that are neither reserved nor an operand: types, packages and tests for an edge.
+const NO_OPERANDS: [&str; 10] = [
     "std_logic",
     "std_logic_vector",
+    "std_ulogic",
+    "unsigned",
+    "signed",
+    "integer",
     "ieee",
     "work",
-    "all",
-    "null",
-    "generic",
-    "map",
-    "type",
-    "return",
-    "buf",
-    "unsigned",
     "rising_edge",
     "falling_edge",
-    "component",
-    "integer",
 ];
 
 /// Most other names that are tried in the place of one.
@@ -193,7 +125,12 @@ impl<'s> Lister<'s> {
     }
 
     fn is_reserved(&self, at: usize) -> bool {
-        RESERVED.iter().any(|w| self.is(at, w))
+        let word = self.text(at);
+        if self.vhdl {
+            vhdl::is_reserved(word) || NO_OPERANDS.iter().any(|w| self.is(at, w))
+        } else {
+            verilog::is_reserved(word)
+        }
     }
 
     fn is_name(&self, at: usize) -> bool {
