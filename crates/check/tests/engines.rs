@@ -207,3 +207,22 @@ fn tristate_drivers_that_take_turns_are_one_signal_and_fighting_ones_are_told() 
     assert_eq!(fight.verdict.findings[0].code, "several-drivers");
     assert_ne!(fight.verdict.verdict, VerdictKind::Pass);
 }
+
+#[test]
+fn powers_are_those_of_table_5_6() {
+    // IEEE 1364-2005 5.1.5, table 5-6: what a negative, a zero and a positive exponent give for each kind of base.
+    let power = |a: i64, b: i64| match (a, b) {
+        (0, b) if b < 0 => None,
+        (1, b) if b < 0 => Some(1),
+        (-1, b) if b < 0 => Some(if b % 2 == 0 { 1 } else { -1i64 as u64 }),
+        (_, b) if b < 0 => Some(0),
+        _ => Some(a.wrapping_pow(b as u32) as u64),
+    };
+    arithmetic("", "a ** b", 12, power);
+    arithmetic("", "2 ** a", 7, |a, _| power(2, a));
+    arithmetic("signed", "a ** b", 12, |a, b| power(signed(a), signed(b)));
+    // The exponent keeps its own sign, the base its own; table 5-22: it gives no width to the result.
+    arithmetic("", "a ** $signed(b)", 12, |a, b| power(a, signed(b)));
+    arithmetic("", "$signed(a) ** b", 12, |a, b| power(signed(a), b));
+    arithmetic("", "{a ** b}", 3, power);
+}

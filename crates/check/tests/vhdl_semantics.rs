@@ -196,3 +196,18 @@ fn the_last_assignment_of_a_process_counts_and_variables_change_at_once() {
         (if a == 0 || a == 7 { b } else { !b }) as u64
     });
 }
+
+#[test]
+fn powers_are_of_integers_with_any_exponent_that_is_not_negative() {
+    // IEEE 1076-2008 9.2.8.
+    let power = |a: i64, b: i64| Some(a.pow(b as u32) as u64);
+    typed("unsigned", "to_unsigned(2 ** to_integer(y), 8)", 8, |_, b| power(2, b));
+    typed("unsigned", "to_unsigned(to_integer(x) ** 2, 6)", 6, |a, _| power(a, 2));
+    typed("unsigned", "to_unsigned(to_integer(x) ** to_integer(y), 20)", 20, power);
+    typed("signed", "to_signed(to_integer(x) ** 3, 8)", 8, |a, _| power(signed(a), 3));
+    let message = |body: &str| run(3, STD, "", body).verdict.findings[0].message.clone();
+    assert!(message("f <= a ** 2;").contains("`**` is not defined"));
+    let power = |expression: &str| message(&format!("f <= std_logic_vector(to_unsigned({expression}, 3));"));
+    assert_eq!(power("2 ** 40"), "2 ** 40 is more than an integer holds (2,147,483,647).");
+    assert_eq!(power("2 ** (-1)"), "An integer can't be raised to the power -1.");
+}

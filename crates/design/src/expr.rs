@@ -60,6 +60,8 @@ pub enum BinaryOp {
     Rem,
     /// Remainder with the sign of the divisor (VHDL `mod`).
     Mod,
+    /// The right operand is two's complement of its own width; a negative one gives 0, or 1 or -1 for such a base, or
+    /// X for a base of 0 (IEEE 1364-2005 5.1.5, table 5-6).
     Pow,
     ShiftLeft,
     ShiftRight,

@@ -72,6 +72,34 @@ pub fn unary_value(op: UnaryOp, a: &LogicVector) -> LogicVector {
     }
 }
 
+/// A power by squaring; a negative exponent as IEEE 1364-2005 table 5-6 has it.
+fn power(base: &LogicVector, signed: bool, exponent: &LogicVector) -> Option<LogicVector> {
+    if !exponent.is_known() {
+        return None;
+    }
+    let width = base.width();
+    if exponent.width() > 0 && exponent.get(exponent.width() - 1) == Level::One {
+        let is_minus_one = signed && base.bits().all(|l| l == Level::One);
+        let is_odd = exponent.get(0) == Level::One;
+        return match base.to_u64() {
+            Some(0) => None,
+            Some(1) => Some(base.clone()),
+            _ if is_minus_one && is_odd => Some(base.clone()),
+            _ => base.is_known().then(|| LogicVector::from_u64(width, u64::from(is_minus_one))),
+        };
+    }
+    let mut result = LogicVector::from_u64(width, 1);
+    let mut square = base.clone();
+    let highest = (0..exponent.width()).rev().find(|i| exponent.get(*i) == Level::One);
+    for bit in 0..highest.map_or(0, |h| h + 1) {
+        if exponent.get(bit) == Level::One {
+            result = result.mul(&square);
+        }
+        square = square.mul(&square);
+    }
+    Some(result)
+}
+
 /// What an operator makes of two values; `None` for a shift or power by an unknown number.
 pub fn binary_value(op: BinaryOp, signed: bool, a: &LogicVector, b: &LogicVector) -> Option<LogicVector> {
     use BinaryOp as B;
@@ -106,19 +134,7 @@ pub fn binary_value(op: BinaryOp, signed: bool, a: &LogicVector, b: &LogicVector
             let zero = rest.to_u64() == Some(0);
             if !zero && is_negative(a) != is_negative(b) { rest.add(b) } else { rest }
         }
-        B::Pow => {
-            let mut result = LogicVector::from_u64(a.width(), 1);
-            let mut square = a.clone();
-            let mut left = b.to_u64()?;
-            while left > 0 {
-                if left & 1 == 1 {
-                    result = result.mul(&square);
-                }
-                square = square.mul(&square);
-                left >>= 1;
-            }
-            result
-        }
+        B::Pow => power(a, signed, b)?,
         B::ShiftLeft => a.shift_left(b.to_u64()?),
         B::ShiftRight => a.shift_right(b.to_u64()?, false),
         B::ShiftRightArithmetic => a.shift_right(b.to_u64()?, true),

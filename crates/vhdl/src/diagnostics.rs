@@ -393,6 +393,24 @@ pub(crate) fn constant_needed(at: Span) -> Diagnostic {
     )
 }
 
+pub(crate) fn negative_power(power: i64, at: Span) -> Diagnostic {
+    stop(
+        "value-outside-range",
+        at,
+        format!("An integer can't be raised to the power {power}."),
+        "Use an exponent of 0 or more.",
+    )
+}
+
+pub(crate) fn too_large_power(base: i64, power: i64, at: Span) -> Diagnostic {
+    stop(
+        "value-outside-range",
+        at,
+        format!("{base} ** {power} is more than an integer holds (2,147,483,647)."),
+        "Use a smaller number, or a vector with `shift_left` and `resize`.",
+    )
+}
+
 pub(crate) fn out_of_range(value: i64, low: i64, high: i64, at: Span) -> Diagnostic {
     stop(
         "value-outside-range",

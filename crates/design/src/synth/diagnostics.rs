@@ -158,17 +158,6 @@ pub(crate) fn endless_loop(at: Span) -> Diagnostic {
     .at(at)
 }
 
-pub(crate) fn constant_operand_needed(what: &str, at: Span) -> Diagnostic {
-    Diagnostic::new(
-        "constant-needed",
-        Severity::Stop,
-        Stage::Structure,
-        format!("{what} needs constant operands in hardware."),
-        "Use constants here, or write the logic out.",
-    )
-    .at(at)
-}
-
 pub(crate) fn budget_exhausted(exhausted: Exhausted, at: Span) -> Diagnostic {
     Diagnostic::new(
         "budget-exhausted",

@@ -339,7 +339,12 @@ impl<'a> Executor<'a> {
             ExprKind::Binary { op, signed, unknowns, left, right } => {
                 let (a, b) = (value(left), value(right));
                 match op {
-                    BinaryOp::Pow => self.power(a, b, *span)?,
+                    BinaryOp::Pow => {
+                        // Each bit of the exponent that is not known to be 0 costs two multiplications.
+                        let steps = b.iter().filter(|bit| bit.to_level() != Some(logic::Level::Zero)).count() as u64;
+                        self.budget.spend(steps * a.len() as u64 * a.len() as u64 * 16)?;
+                        self.net.power(*signed, a, b)
+                    }
                     BinaryOp::Mul | BinaryOp::Div | BinaryOp::Rem | BinaryOp::Mod => {
                         self.budget.spend(a.len() as u64 * b.len() as u64 * 16)?;
                         self.net.binary(*op, *signed, *unknowns, a, b)
@@ -416,25 +421,6 @@ impl<'a> Executor<'a> {
     fn load_all(&mut self, storage: Storage, width: u32) -> Word {
         let first = self.slots.of(storage);
         (first..first + width).map(|slot| self.load(slot)).collect()
-    }
-
-    fn power(&mut self, a: &[Bit], b: &[Bit], span: Span) -> Result<Word, Halt> {
-        let (Some(base), Some(exponent)) = (to_constant(a), to_constant(b).and_then(|b| b.to_u64())) else {
-            self.diagnostics.push(say::constant_operand_needed("A power", span));
-            return Err(Halt::Reported);
-        };
-        let mut result = logic::LogicVector::from_u64(base.width(), 1);
-        let mut square = base;
-        let mut left = exponent;
-        while left > 0 {
-            self.budget.spend(u64::from(square.width()))?;
-            if left & 1 == 1 {
-                result = result.mul(&square);
-            }
-            square = square.mul(&square);
-            left >>= 1;
-        }
-        Ok(constant(&result))
     }
 
     // ---- statements ----

@@ -292,7 +292,51 @@ impl Netlist {
         }
     }
 
-    /// Both operands have the same width but for shifts. `Pow` is for constants only and is handled before.
+    /// A power by squaring; see [`BinaryOp::Pow`].
+    pub(crate) fn power(&mut self, signed: bool, a: &[Bit], b: &[Bit]) -> Word {
+        let unknown = self.any_unknown(&[a, b]);
+        let (x, y): (Vec<Lit>, Vec<Lit>) = (a.iter().map(|b| b.value).collect(), b.iter().map(|b| b.value).collect());
+        let mut result = vec![Lit::FALSE; x.len()];
+        if let Some(lowest) = result.first_mut() {
+            *lowest = Lit::TRUE;
+        }
+        let negative = y.last().copied().unwrap_or(Lit::FALSE);
+        let one: Vec<Lit> = result.clone();
+        let mut square = x.clone();
+        let highest = y.iter().rposition(|bit| *bit != Lit::FALSE && *bit != negative);
+        for bit in &y[..highest.map_or(0, |h| h + 1)] {
+            if *bit != Lit::FALSE {
+                let product = self.multiply(&result, &square);
+                result = result.iter().zip(&product).map(|(r, p)| self.mux(*bit, *p, *r)).collect();
+            }
+            square = self.multiply(&square.clone(), &square);
+            square.truncate(x.len());
+        }
+        if negative == Lit::FALSE {
+            return self.with_unknown(result, unknown);
+        }
+        let differs = |net: &mut Self, word: &[Lit]| {
+            let bits: Vec<Lit> = x.iter().zip(word).map(|(a, b)| net.xor(*a, *b)).collect();
+            net.any(bits)
+        };
+        let is_one = !differs(self, &one);
+        let is_minus_one = if signed { self.all(x.iter().copied()) } else { Lit::FALSE };
+        let is_zero = !self.any(x.iter().copied());
+        let odd = y.first().copied().unwrap_or(Lit::FALSE);
+        let keeps = self.and(is_minus_one, odd);
+        let becomes_one = self.or(is_one, is_minus_one);
+        let word: Vec<Lit> = (0..x.len())
+            .map(|i| {
+                let small = if i == 0 { becomes_one } else { keeps };
+                self.mux(negative, small, result[i])
+            })
+            .collect();
+        let undefined = self.and(negative, is_zero);
+        let unknown = self.or(unknown, undefined);
+        self.with_unknown(word, unknown)
+    }
+
+    /// Both operands have the same width but for shifts; `Pow` has a function of its own.
     pub(crate) fn binary(&mut self, op: BinaryOp, signed: bool, unknowns: Unknowns, a: &[Bit], b: &[Bit]) -> Word {
         use BinaryOp as B;
         let bitwise = |net: &mut Self, f: fn(&mut Self, Bit, Bit) -> Bit| -> Word {

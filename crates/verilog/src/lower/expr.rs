@@ -72,12 +72,13 @@ impl<'a> Lowering<'a, '_> {
         let mut done: BTreeMap<NodeId, ExprId> = BTreeMap::new();
         for id in &wanted {
             let here = outer.get(id).copied().unwrap_or(Sized::BIT);
-            // A comparison is signed when both of its operands are, whatever is around it.
-            let compared = match &context.module.exprs[*id].kind {
+            // A comparison is signed when both of its operands are, whatever is around it; so is an exponent alone.
+            let operand_signed = match &context.module.exprs[*id].kind {
+                NodeKind::Binary(Binary::Pow, _, b) => outer.get(b).is_some_and(|s| s.signed),
                 NodeKind::Binary(_, a, _) => outer.get(a).is_some_and(|s| s.signed),
                 _ => false,
             };
-            let value = self.build(context, *id, here, compared, &leaves, &done);
+            let value = self.build(context, *id, here, operand_signed, &leaves, &done);
             done.insert(*id, value);
         }
         let value = done.get(&root).copied();
@@ -200,14 +201,14 @@ impl<'a> Lowering<'a, '_> {
         context: &Context<'a>,
         id: NodeId,
         here: Sized,
-        compared: bool,
+        operand_signed: bool,
         leaves: &Leaves,
         done: &BTreeMap<NodeId, ExprId>,
     ) -> ExprId {
         let module = context.module;
         let node = &module.exprs[id];
         let span = node.span;
-        let Some(value) = self.build_operator(&node.kind, here, compared, span, done) else {
+        let Some(value) = self.build_operator(&node.kind, here, operand_signed, span, done) else {
             let (value, size) = leaves[&id];
             // `'1` and its like fill whatever is wanted.
             if let NodeKind::Number(number) = &node.kind
@@ -226,7 +227,7 @@ impl<'a> Lowering<'a, '_> {
         &mut self,
         kind: &NodeKind,
         here: Sized,
-        compared: bool,
+        operand_signed: bool,
         span: Span,
         done: &BTreeMap<NodeId, ExprId>,
     ) -> Option<ExprId> {
@@ -255,8 +256,14 @@ impl<'a> Lowering<'a, '_> {
                 }
             }
             NodeKind::Binary(op, a, b) => {
-                let signed = if matches!(shape(*op), Shape::Compare) { compared } else { here.signed };
-                self.binary(*op, (at(a), at(b)), here.width, signed, span)
+                let signed = if matches!(shape(*op), Shape::Compare) { operand_signed } else { here.signed };
+                let mut right = at(b);
+                if *op == Binary::Pow {
+                    // The exponent has its own sign and is read as two's complement.
+                    let width = self.design.exprs[right].width;
+                    right = self.resize(right, width + 1, operand_signed, span);
+                }
+                self.binary(*op, (at(a), right), here.width, signed, span)
             }
             NodeKind::Ternary(c, a, b) => {
                 let condition = self.truth(at(c), span);

@@ -139,17 +139,7 @@ impl<'a> Lowering<'a, '_> {
                 let (l, r) = self.pair(context, left, right, expected)?;
                 self.arithmetic(context, op, l, r, span)
             }
-            "**" => {
-                let base = self.static_integer(context, left)?;
-                let power = self.static_integer(context, right)?;
-                let value = u32::try_from(power).ok().and_then(|p| base.checked_pow(p));
-                let Some(value) = value else {
-                    self.report(say::constant_needed(span));
-                    return None;
-                };
-                let id = self.integer(value, span);
-                Some(Value { id, ty: Ty::INTEGER })
-            }
+            "**" => self.power(context, left, right, span),
             "&" => self.concatenation(context, left, right, expected, span),
             "sll" | "srl" | "sla" | "sra" | "rol" | "ror" => {
                 let value = self.expr(context, left, expected)?;
@@ -161,6 +151,41 @@ impl<'a> Lowering<'a, '_> {
                 None
             }
         }
+    }
+
+    /// Integers alone have a power here; one of constants must fit (IEEE 1076-2008 9.2.8).
+    fn power(&mut self, context: &mut Context<'a>, left: &'a Tree, right: &'a Tree, span: Span) -> Option<Value> {
+        let base = self.expr(context, left, Some(&Ty::INTEGER))?;
+        let exponent = self.expr(context, right, Some(&Ty::INTEGER))?;
+        for (value, tree) in [(&base, left), (&exponent, right)] {
+            if !matches!(value.ty, Ty::Integer { .. }) {
+                let hint = match value.ty {
+                    Ty::Vector { .. } => "Powers are of integers: convert with `to_integer(…)`.",
+                    _ => "Powers are of integers.",
+                };
+                let (l, r) = (base.ty.describe(), exponent.ty.describe());
+                self.report(say::no_operator("**", &l, &r, hint, tree.span));
+                return None;
+            }
+        }
+        let constant = |me: &mut Self, id| design::evaluate(&me.design, id, me.budget).and_then(|v| v.to_i64());
+        if let Some(power) = constant(self, exponent.id) {
+            if power < 0 {
+                self.report(say::negative_power(power, right.span));
+                return None;
+            }
+            if let Some(number) = constant(self, base.id) {
+                let value = u32::try_from(power).ok().and_then(|p| number.checked_pow(p));
+                let Some(value) = value.filter(|v| i32::try_from(*v).is_ok() || *v == 1 << 31) else {
+                    self.report(say::too_large_power(number, power, span));
+                    return None;
+                };
+                let id = self.integer(value, span);
+                return Some(Value { id, ty: Ty::INTEGER });
+            }
+        }
+        let id = self.op(BinaryOp::Pow, true, base.id, exponent.id, INTEGER_BITS, span);
+        Some(Value { id, ty: Ty::INTEGER })
     }
 
     /// `clk'event and clk = '1'`, in either order, is an edge; anything else is what it says.
