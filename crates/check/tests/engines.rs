@@ -226,3 +226,21 @@ fn powers_are_those_of_table_5_6() {
     arithmetic("", "$signed(a) ** b", 12, |a, b| power(signed(a), b));
     arithmetic("", "{a ** b}", 3, power);
 }
+
+#[test]
+fn only_bits_that_carry_something_are_said_to_be_lost() {
+    let ports = [("a", "in", ""), ("f", "out", "1:0")];
+    let exercise = exercise(&ports, &[("f[1]", "a"), ("f[0]", "a")]);
+    let notes = |value: &str| {
+        let source =
+            format!("module m(input a, output reg [1:0] f); always @* if (a) f = {value}; else f = 0; endmodule");
+        let checked = run(&exercise, &source);
+        checked.verdict.findings.iter().filter(|f| f.code == "dropped-bits").count()
+    };
+    for fits in ["3", "-1", "1", "2'b11", "2"] {
+        assert_eq!(notes(fits), 0, "{fits}");
+    }
+    for lost in ["4", "7", "3'b111", "-3"] {
+        assert_eq!(notes(lost), 1, "{lost}");
+    }
+}

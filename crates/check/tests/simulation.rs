@@ -465,3 +465,79 @@ fn packages_structures_and_lists_of_systemverilog() {
         end task foreach_sum; sum = sum + 1; endtask endmodule\n";
     assert_eq!(output("t.sv", source), "11101 00110 11 a 5 6 2\n");
 }
+
+#[test]
+fn times_and_monitors_are_written_as_the_testbench_asks() {
+    verilog(
+        "17.3.2, table 17-12: without $timeformat in units of the precision, 20 wide",
+        "initial begin #2.5 $display(\"[%t] [%0t]\", $realtime, $realtime); end",
+        "[                2500] [2500]\n",
+    );
+    verilog(
+        "17.3.2: unit, places, suffix and width; a width in the format wins",
+        "initial begin $timeformat(-9, 2, \" ns\", 12); #2.5 $display(\"[%t] [%0t]\", $realtime, $time);\n\
+         $timeformat(-6, 0, \"us\", 0); #1500 $display(\"%t\", $realtime); $timeformat; $display(\"%0t\", $realtime); end",
+        "[     2.50 ns] [3.00 ns]\n2us\n1502500\n",
+    );
+    verilog(
+        "17.1.1.2: $realtime keeps its fraction, and is written like %g on its own",
+        "initial begin #2.5 $display(\"%0.1f %f %0g \", $realtime, $realtime, $realtime, $realtime,, $time); end",
+        "2.5 2.500000 2.5 2.5                    3\n",
+    );
+    verilog(
+        "17.1.3: $monitoroff silences, $monitoron writes at once",
+        "reg a; initial begin $monitor(\"%0d %b\", $time, a); a = 0; #1 $monitoroff; a = 1; #1 a = 0; #1 $monitoron; #1 a = 1; end",
+        "0 0\n3 0\n4 1\n",
+    );
+}
+
+#[test]
+fn statements_that_run_at_once_are_joined_as_their_last_word_says() {
+    verilog(
+        "IEEE 1364-2005 9.8.2: join waits for the last branch",
+        "initial begin fork #5 $display(\"five\"); begin #2 $display(\"two\"); #1 $display(\"three\"); end join $display(\"%0t\", $time); end",
+        "two\nthree\nfive\n5000\n",
+    );
+    verilog(
+        "IEEE 1800-2017 9.3.2: join_any for the first, join_none for none",
+        "initial begin fork #5 $display(\"five\"); #2 $display(\"two\"); join_any $display(\"any %0t\", $time);\n\
+         fork #1 $display(\"later\"); join_none $display(\"none %0t\", $time); end",
+        "two\nany 2000\nnone 2000\nlater\nfive\n",
+    );
+    verilog(
+        "a fork in a loop runs anew each time",
+        "integer i; initial for (i = 0; i < 2; i = i + 1) begin fork #3; #4 $display(\"%0d\", i); join $display(\"%0t\", $time); end",
+        "0\n4000\n1\n8000\n",
+    );
+}
+
+#[test]
+fn types_of_two_states_begin_with_0_and_those_of_four_with_x() {
+    // IEEE 1800-2017 table 6-7.
+    verilog(
+        "table 6-7",
+        "int a; bit [1:0] b; byte c; logic d; integer e; typedef enum {IDLE, RUN} s_t; s_t s; reg f;\n\
+         initial begin int g; a++; g++; $display(\"%0d %b %0d %b %0d %0d %b %0d\", a, b, c, d, e, s, f, g); end",
+        "1 00 0 x x 0 x 1\n",
+    );
+}
+
+#[test]
+fn arrays_are_walked_and_bits_counted() {
+    verilog(
+        "IEEE 1800-2017 12.7.3: foreach goes from the left bound to the right one",
+        "int a[1:3][0:1]; initial begin foreach (a[i, j]) begin a[i][j] = i * 10 + j; $write(\"%0d \", a[i][j]); end $display; end",
+        "10 11 20 21 30 31 \n",
+    );
+    verilog(
+        "IEEE 1800-2017 20.9",
+        "reg [3:0] v; initial begin v = 4'b1011; $display(\"%0d %b %b\", $countones(v), $onehot(v), $onehot0(v));\n\
+         v = 4'b0100; $display(\"%b %b %b\", $onehot(v), $onehot0(v), $isunknown(v)); v = 4'b0z00; $display(\"%b\", $isunknown(v)); end",
+        "3 0 0\n1 1 0\n1\n",
+    );
+    verilog(
+        "common practice: a log file's lines stand in the output, as there are no files to write",
+        "integer f; initial begin f = $fopen(\"log.txt\", \"w\"); $fdisplay(f, \"row %0d\", 3); $fclose(f); end",
+        "row 3\n",
+    );
+}

@@ -423,7 +423,7 @@ impl<'d, 'f> Emitter<'d, 'f> {
                 }
                 Ok(true)
             }
-            StmtKind::Print { .. } | StmtKind::Assert { .. } => Ok(true),
+            StmtKind::Print { .. } | StmtKind::Assert { .. } | StmtKind::Control(_) => Ok(true),
             StmtKind::Wait(_) | StmtKind::Finish => Err(Unsupported("waiting within a process")),
         }
     }

@@ -154,6 +154,7 @@ impl Walk<'_> {
             | StmtKind::Return
             | StmtKind::Print { .. }
             | StmtKind::Assert { .. }
+            | StmtKind::Control(_)
             | StmtKind::Finish => Ok(()),
         }
     }

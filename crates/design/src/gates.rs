@@ -332,7 +332,7 @@ fn plain_assignments<'d>(body: &'d [Stmt], list: &mut Vec<&'d Stmt>) -> bool {
                 plain_assignments(body, list);
                 plain = false;
             }
-            StmtKind::Print { .. } | StmtKind::Assert { .. } => {}
+            StmtKind::Print { .. } | StmtKind::Assert { .. } | StmtKind::Control(_) => {}
             _ => plain = false,
         }
     }

@@ -28,8 +28,8 @@ pub use model::{
 };
 pub use netlist::{AsyncControl, InputBit, Lit, Netlist, Node, NodeId, OutputBit, Register};
 pub use process::{
-    Arm, AssignMode, CaseMatch, Delay, Edge, Event, LoopKind, PrintPart, PrintTime, Process, ProcessId, ProcessKind,
-    Radix, Sensitivity, Stmt, StmtKind, Storage, Target, WaitKind,
+    Arm, AssignMode, CaseMatch, Control, Delay, Edge, Event, LoopKind, PrintPart, PrintTime, Process, ProcessId,
+    ProcessKind, Radix, Sensitivity, Stmt, StmtKind, Storage, Target, TimeFormat, WaitKind,
 };
 pub use synth::{Synthesis, calls, evaluate, signals_of, signals_read, synthesise};
 pub use units::Units;

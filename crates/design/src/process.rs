@@ -201,6 +201,9 @@ pub enum Radix {
     Text,
     /// A stretch of time given in femtoseconds, as a number of units of so many femtoseconds.
     Time(u64),
+    /// A stretch of time given in femtoseconds, as units of so many femtoseconds with so many places behind the point;
+    /// without places, with six digits that count.
+    Fraction(u64, Option<u8>),
     /// The name of an enumeration's value, or `true` and `false`.
     Name(TypeId),
 }
@@ -323,6 +326,37 @@ pub enum StmtKind {
     },
     /// Ends the simulation.
     Finish,
+    /// Changes how the simulator writes; simulation only.
+    Control(Control),
+}
+
+/// What a testbench may tell the simulator about its output.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Control {
+    /// How times are written from now on (IEEE 1364-2005 17.3.2).
+    TimeFormat(TimeFormat),
+    /// Messages on change are written from now on, or no longer (IEEE 1364-2005 17.1.3).
+    Monitor(bool),
+}
+
+/// How a time is written.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct TimeFormat {
+    /// The unit in femtoseconds; 0 for the precision of the design.
+    pub unit: u64,
+    /// Places behind the point.
+    pub places: u32,
+    /// What follows the number.
+    pub suffix: String,
+    /// Fewest characters.
+    pub width: u32,
+}
+
+impl Default for TimeFormat {
+    /// Whole units of the precision, 20 characters wide (IEEE 1364-2005 table 17-12).
+    fn default() -> Self {
+        Self { unit: 0, places: 0, suffix: String::new(), width: 20 }
+    }
 }
 
 /// A statement with its place.

@@ -2,8 +2,8 @@
 
 use base::Span;
 use design::{
-    Arm, AssignMode, BinaryOp, CaseMatch, Design, Event, ExprId, ExprKind, LoopKind, PrintPart, PrintTime, Stmt,
-    StmtKind, SubprogramId, SystemFunction, Target, UnaryOp, UnknownCondition, Unknowns, WaitKind,
+    Arm, AssignMode, BinaryOp, CaseMatch, Control, Design, Event, ExprId, ExprKind, LoopKind, PrintPart, PrintTime,
+    Stmt, StmtKind, SubprogramId, SystemFunction, Target, UnaryOp, UnknownCondition, Unknowns, WaitKind,
 };
 use logic::LogicVector;
 
@@ -69,6 +69,7 @@ pub(crate) enum Instr {
     /// Drops counts of loops that are left.
     Drop(usize),
     Wait(WaitCode, Span),
+    Control(Control),
     Print {
         parts: Vec<Part>,
         newline: bool,
@@ -285,6 +286,7 @@ impl Compiler<'_> {
                 self.out.push(Instr::Assert { condition, parts, severity: *severity, span });
             }
             StmtKind::Finish => self.out.push(Instr::Finish),
+            StmtKind::Control(control) => self.out.push(Instr::Control(control.clone())),
         }
     }
 

@@ -6,7 +6,9 @@ use crate::eval;
 use crate::run::ProcessState;
 use crate::trace::{Change, Trace, TracedSignal};
 use base::{Diagnostic, Id, Span};
-use design::{Design, Edge, LevelSet, NetKind, ProcessKind, ScopeId, Sensitivity, SignalKind, Storage, TypeKind};
+use design::{
+    Design, Edge, LevelSet, NetKind, ProcessKind, ScopeId, Sensitivity, SignalKind, Storage, TimeFormat, TypeKind,
+};
 use logic::{Level, LogicVector};
 use std::collections::{BTreeMap, BTreeSet, VecDeque};
 use std::sync::Arc;
@@ -155,6 +157,8 @@ pub(crate) struct Kernel<'d> {
     later: BTreeMap<u64, Vec<Later>>,
     pub(crate) settled: Vec<(ScopeId, Arc<Vec<Part>>, bool)>,
     pub(crate) monitor: Option<Monitor>,
+    pub(crate) is_monitoring: bool,
+    pub(crate) time_format: TimeFormat,
     pub(crate) time: u64,
     pub(crate) instant: u64,
     pub(crate) steps: u64,
@@ -286,6 +290,8 @@ impl<'d> Kernel<'d> {
             later: BTreeMap::new(),
             settled: Vec::new(),
             monitor: None,
+            is_monitoring: true,
+            time_format: TimeFormat::default(),
             time: 0,
             instant: 1,
             steps: options.steps,
@@ -664,6 +670,9 @@ impl<'d> Kernel<'d> {
     fn settle(&mut self) {
         for (scope, parts, newline) in std::mem::take(&mut self.settled) {
             self.print(scope, &parts, newline);
+        }
+        if !self.is_monitoring {
+            return;
         }
         let Some(mut monitor) = self.monitor.take() else { return };
         // `$time` in the list doesn't make it speak.

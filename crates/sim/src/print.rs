@@ -1,6 +1,6 @@
 //! Values in messages: the format specifications of IEEE 1364-2005 17.1.1 and the images of IEEE 1076-2008 16.2.
 
-use design::{Design, Radix, TypeKind};
+use design::{Design, Radix, TimeFormat, TypeKind};
 use logic::{Level, LogicVector};
 
 /// `x` or `z` for a group of bits that is not wholly known: small when all bits are so, capital when only some.
@@ -68,7 +68,14 @@ fn decimal_width(width: u32, signed: bool) -> usize {
 }
 
 /// A value as a message shows it. `width` is the fewest characters; none for as many as its size needs.
-pub(crate) fn value(design: &Design, value: &LogicVector, radix: Radix, signed: bool, width: Option<u32>) -> String {
+pub(crate) fn value(
+    design: &Design,
+    value: &LogicVector,
+    radix: Radix,
+    signed: bool,
+    width: Option<u32>,
+    times: &TimeFormat,
+) -> String {
     let text = match radix {
         Radix::Binary => value
             .to_string()
@@ -87,9 +94,16 @@ pub(crate) fn value(design: &Design, value: &LogicVector, radix: Radix, signed: 
         Radix::Decimal => decimal(value, signed),
         Radix::Character => value.to_u64().map_or(' ', |n| char::from(n as u8)).to_string(),
         Radix::Text => text(value),
+        Radix::Time(0) => time(value, times, design.precision),
+        Radix::Fraction(unit, places) => value.to_u64().map_or("x".into(), |t| {
+            let number = t as f64 / unit.max(1) as f64;
+            match places {
+                Some(places) => format!("{number:.0$}", usize::from(places)),
+                None => general(number),
+            }
+        }),
         Radix::Time(unit) => {
-            let unit = if unit == 0 { design.precision } else { unit }.max(1);
-            value.to_u64().map_or("x".into(), |t| ((t + unit / 2) / unit).to_string())
+            value.to_u64().map_or("x".into(), |t| (t.saturating_add(unit / 2) / unit.max(1)).to_string())
         }
         Radix::Name(ty) => match (&design.types[ty].kind, value.to_u64()) {
             (TypeKind::Enumeration { literals }, Some(n)) => {
@@ -98,6 +112,7 @@ pub(crate) fn value(design: &Design, value: &LogicVector, radix: Radix, signed: 
             _ => value.to_string(),
         },
     };
+    let width = if radix == Radix::Time(0) { width.or(Some(times.width)) } else { width };
     match (width, radix) {
         (Some(0), Radix::Binary | Radix::Octal | Radix::Hexadecimal) => {
             let short = text.trim_start_matches('0');
@@ -117,6 +132,31 @@ pub(crate) fn value(design: &Design, value: &LogicVector, radix: Radix, signed: 
         }
         (None, _) => text,
     }
+}
+
+/// Six digits that count, without zeros at the end (the `%g` of the C language, for what a time can be).
+fn general(number: f64) -> String {
+    let before_point = if number < 1.0 { 0 } else { number.log10().floor() as usize + 1 };
+    if before_point > 6 {
+        let text = format!("{number:.5e}");
+        let (digits, exponent) = text.split_once('e').unwrap_or((&text, "0"));
+        return format!("{}e+{exponent:0>2}", digits.trim_end_matches('0').trim_end_matches('.'));
+    }
+    let text = format!("{number:.0$}", 6 - before_point);
+    let text = if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.') } else { &text };
+    text.to_owned()
+}
+
+/// A number of femtoseconds in the unit and with the places asked for, rounded.
+fn time(value: &LogicVector, format: &TimeFormat, precision: u64) -> String {
+    let Some(time) = value.to_u64() else { return "x".into() };
+    let unit = u128::from(if format.unit == 0 { precision } else { format.unit }.max(1));
+    let scale = 10u128.pow(format.places.min(18));
+    let scaled = (u128::from(time) * scale + unit / 2) / unit;
+    let (whole, part) = (scaled / scale, scaled % scale);
+    let places = format.places.min(18) as usize;
+    let number = if places == 0 { whole.to_string() } else { format!("{whole}.{part:0>places$}") };
+    number + &format.suffix
 }
 
 fn text(value: &LogicVector) -> String {
@@ -140,7 +180,7 @@ mod tests {
             span: base::Span::new(base::SourceMap::new().id_at(0), 0, 0),
         });
         let levels = bits.chars().filter_map(Level::from_char);
-        value(&design, &LogicVector::from_levels_msb(levels), radix, signed, width)
+        value(&design, &LogicVector::from_levels_msb(levels), radix, signed, width, &TimeFormat::default())
     }
 
     #[test]

@@ -5,7 +5,7 @@ use crate::diagnostics as say;
 use crate::kernel::{End, Kernel, Monitor, Update, happened};
 use crate::{eval, print};
 use base::{Id, Span};
-use design::{AssignMode, PrintTime, ScopeId, Sensitivity, SignalKind, Storage, SubprogramId, SystemFunction};
+use design::{AssignMode, Control, PrintTime, ScopeId, Sensitivity, SignalKind, Storage, SubprogramId, SystemFunction};
 use logic::{Level, LogicVector};
 use std::fmt::Write as _;
 use std::sync::Arc;
@@ -287,6 +287,18 @@ impl Kernel<'_> {
                 true
             }
             Instr::Wait(wait, span) => self.wait(process, wait, *span),
+            Instr::Control(Control::TimeFormat(format)) => {
+                self.time_format = format.clone();
+                true
+            }
+            Instr::Control(Control::Monitor(on)) => {
+                self.is_monitoring = *on;
+                if let (true, Some(monitor)) = (*on, self.monitor.as_mut()) {
+                    // Switching on writes at once, changed or not.
+                    monitor.shown = None;
+                }
+                true
+            }
             Instr::Print { parts, newline, time } => {
                 let scope = self.processes[process].scope;
                 match time {
@@ -667,7 +679,7 @@ impl Kernel<'_> {
                 }
                 Part::Value { code, radix, signed, width } => {
                     let Some(value) = self.evaluate(code, 0) else { return };
-                    let text = print::value(self.design, &value, *radix, *signed, *width);
+                    let text = print::value(self.design, &value, *radix, *signed, *width, &self.time_format);
                     self.output.push_str(&text);
                 }
             }

@@ -209,6 +209,15 @@ pub(crate) fn stray_directive(name: &str, at: Span) -> Diagnostic {
     stop("stray-directive", message, "Remove it, or add the ifdef before it.", at)
 }
 
+pub(crate) fn bad_time_unit(power: i64, at: Span) -> Diagnostic {
+    stop(
+        "wrong-timescale",
+        format!("A time unit is a power of ten from -15 (1 fs) to 0 (1 s), not {power}."),
+        "Write for example `-9` for nanoseconds.",
+        at,
+    )
+}
+
 pub(crate) fn wrong_timescale(at: Span) -> Diagnostic {
     stop(
         "wrong-timescale",
@@ -445,6 +454,11 @@ pub(crate) fn not_assignable(at: Span) -> Diagnostic {
 
 pub(crate) fn not_a_value(name: &str, at: Span) -> Diagnostic {
     stop("not-a-value", format!("`{name}` has no value here."), "Use a signal or a constant.", at)
+}
+
+pub(crate) fn too_many_indices(name: &str, most: usize, at: Span) -> Diagnostic {
+    let most = if most == 1 { "one index".to_owned() } else { format!("{most} indices") };
+    stop("not-a-value", format!("`{name}` has only {most}."), "Remove the loop variables that are too many.", at)
 }
 
 pub(crate) fn constant_needed(at: Span) -> Diagnostic {

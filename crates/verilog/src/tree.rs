@@ -124,13 +124,15 @@ pub(crate) enum DataKind {
     Integer,
     Time,
     Real,
+    /// `string`
+    Text,
     Genvar,
     Event,
 }
 
 impl DataKind {
     pub(crate) fn is_variable(self) -> bool {
-        matches!(self, Self::Reg | Self::Logic | Self::Integer | Self::Time | Self::Real)
+        matches!(self, Self::Reg | Self::Logic | Self::Integer | Self::Time | Self::Real | Self::Text)
     }
 }
 
@@ -151,6 +153,8 @@ pub(crate) struct Packed {
     pub(crate) outer: Vec<Range>,
     /// Fields of a structure, the first one the most significant; it has no range.
     pub(crate) fields: Option<std::sync::Arc<Vec<Field>>>,
+    /// It begins with 0 (`bit`, `byte`, `shortint`, `int`, `longint`; IEEE 1800-2017 table 6-7).
+    pub(crate) two_state: bool,
 }
 
 #[derive(Clone, Debug)]
@@ -380,8 +384,27 @@ pub(crate) enum StmtKind {
         name: Ident,
         arguments: Vec<NodeId>,
     },
+    /// Several at once.
+    Fork {
+        branches: Vec<Stmt>,
+        join: Join,
+    },
+    /// Over the indices of an array, the first bounds first.
+    Foreach {
+        array: Ident,
+        variables: Vec<Ident>,
+        body: Box<Stmt>,
+    },
     /// Legal, but not read by this version.
     Unread(String),
+}
+
+/// What a fork waits for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Join {
+    All,
+    Any,
+    None,
 }
 
 #[derive(Clone, Debug)]

@@ -98,7 +98,13 @@ impl Walk<'_> {
                 self.construct("while", stmt.span);
                 self.stmt(body);
             }
-            StmtKind::Block { body, .. } => body.iter().for_each(|s| self.stmt(s)),
+            StmtKind::Foreach { body, .. } => {
+                self.construct("for", stmt.span);
+                self.stmt(body);
+            }
+            StmtKind::Block { body, .. } | StmtKind::Fork { branches: body, .. } => {
+                body.iter().for_each(|s| self.stmt(s))
+            }
             StmtKind::Controlled { control, body } => {
                 if matches!(control, Control::Delay(_)) {
                     self.construct("delay", stmt.span);

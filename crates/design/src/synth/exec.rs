@@ -470,7 +470,7 @@ impl<'a> Executor<'a> {
             StmtKind::Next(label) => self.leave(Leaving::Next(label.clone())),
             StmtKind::Return => self.leave(Leaving::Return),
             StmtKind::Call { subprogram, arguments } => self.call(*subprogram, arguments),
-            StmtKind::Print { .. } | StmtKind::Assert { .. } => Ok(()),
+            StmtKind::Print { .. } | StmtKind::Assert { .. } | StmtKind::Control(_) => Ok(()),
             StmtKind::Wait(_) => {
                 self.diagnostics.push(say::simulation_only("Waiting inside a block", stmt.span));
                 Err(Halt::Reported)

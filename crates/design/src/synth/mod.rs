@@ -66,7 +66,7 @@ impl Driver {
 /// True for statements that only write messages or end the simulation.
 fn only_talks(body: &[Stmt]) -> bool {
     body.iter().all(|stmt| match &stmt.kind {
-        StmtKind::Print { .. } | StmtKind::Assert { .. } | StmtKind::Finish => true,
+        StmtKind::Print { .. } | StmtKind::Assert { .. } | StmtKind::Control(_) | StmtKind::Finish => true,
         StmtKind::Block { body, .. } => only_talks(body),
         _ => false,
     })

@@ -150,6 +150,24 @@ impl Parser<'_, '_> {
             let value = self.in_parentheses()?;
             return Ok(self.node(NodeKind::System { name, arguments: vec![value] }, start.to(self.last_span())));
         }
+        if let TokenKind::Keyword(word @ ("int" | "integer" | "byte" | "shortint" | "longint")) = self.peek()
+            && matches!(self.peek_at(1), TokenKind::Symbol("'"))
+        {
+            let width = match *word {
+                "byte" => 8,
+                "shortint" => 16,
+                "longint" => 64,
+                _ => 32,
+            };
+            let width = self.number(width);
+            self.advance();
+            self.advance();
+            let value = self.in_parentheses()?;
+            let span = start.to(self.last_span());
+            let arguments =
+                vec![self.node(NodeKind::System { name: "cast".into(), arguments: vec![width, value] }, span)];
+            return Ok(self.node(NodeKind::System { name: "signed".into(), arguments }, span));
+        }
         let size = match self.type_width() {
             Some(size) => size,
             None => self.primary_inner()?,

@@ -112,6 +112,11 @@ impl Parser<'_, '_> {
             TokenKind::Keyword(k) => {
                 self.fail(say::expected("a declaration, `assign` or a block", &format!("`{k}`"), start))
             }
+            TokenKind::Name(word) if word == "string" && matches!(self.peek_at(1), TokenKind::Name(_)) => {
+                let head = self.strings()?;
+                items.push(Item::Declaration(head));
+                Ok(())
+            }
             TokenKind::Name(_) => self.instance_or_statement(items),
             _ => {
                 let found = self.found();

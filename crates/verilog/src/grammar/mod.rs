@@ -316,6 +316,16 @@ impl<'t> Parser<'t, '_> {
         }
     }
 
+    /// Skips to behind the next `;`.
+    fn skip_to_semicolon(&mut self) {
+        while self.peek() != &TokenKind::End && !self.at_keyword("endmodule") {
+            if self.eat(";") {
+                return;
+            }
+            self.advance();
+        }
+    }
+
     /// Skips to behind the next `;`, or to before a word that ends or begins an item.
     fn skip_item(&mut self) {
         const STOPS: [&str; 5] = ["endmodule", "module", "always", "assign", "initial"];

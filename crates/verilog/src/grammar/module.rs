@@ -262,6 +262,7 @@ impl Parser<'_, '_> {
         let signed = self.sign() || (kind == Some(DataKind::Integer) || bits.is_some()) && !unsigned;
         let mut ty = self.packed_ranges()?;
         ty.signed = signed;
+        ty.two_state = matches!(kind_word, "bit" | "byte" | "shortint" | "int" | "longint");
         if let Some(bits) = bits {
             let (left, right) = (self.number(bits - 1), self.number(0));
             ty.range = Some(Range { left, right, span: start });
@@ -280,7 +281,7 @@ impl Parser<'_, '_> {
             }
         }
         let range = outer.pop();
-        Ok(Packed { signed: false, range, outer, fields: None })
+        Ok(Packed { range, outer, ..Packed::default() })
     }
 
     pub(super) fn sign(&mut self) -> bool {

@@ -4,7 +4,9 @@ use super::module::data_kind;
 use super::{Parse, Parser};
 use crate::diagnostics as say;
 use crate::lexer::{Number, TokenKind};
-use crate::tree::{Binary, CaseArm, CaseKind, Control, Declaration, EdgeKind, Ident, NodeId, NodeKind, Stmt, StmtKind};
+use crate::tree::{
+    Binary, CaseArm, CaseKind, Control, Declaration, EdgeKind, Ident, Join, NodeId, NodeKind, Stmt, StmtKind,
+};
 use base::Span;
 use logic::LogicVector;
 
@@ -13,10 +15,49 @@ impl Parser<'_, '_> {
         self.nested(Self::statement_inner)
     }
 
-    fn fork(&mut self) -> StmtKind {
-        self.skip_to(&["join", "endmodule"]);
-        self.eat_keyword("join");
-        StmtKind::Unread("`fork`".into())
+    /// `fork … join`, also with `join_any` and `join_none` (IEEE 1364-2005 9.8.2, IEEE 1800-2017 9.3.2).
+    fn fork(&mut self) -> Parse<StmtKind> {
+        let opener = self.advance().span;
+        if self.eat(":") {
+            self.name("the block's label")?;
+        }
+        let mut branches = Vec::new();
+        let join = loop {
+            let join = match self.peek() {
+                TokenKind::Keyword("join") => Some(Join::All),
+                TokenKind::Name(word) if word == "join_any" => Some(Join::Any),
+                TokenKind::Name(word) if word == "join_none" => Some(Join::None),
+                TokenKind::Keyword("endmodule" | "module" | "always" | "initial" | "end") | TokenKind::End => {
+                    let at = self.span();
+                    return self.fail(say::unclosed("`fork`", "join", opener, at));
+                }
+                _ => None,
+            };
+            if let Some(join) = join {
+                self.advance();
+                break join;
+            }
+            branches.push(self.statement()?);
+        };
+        if self.eat(":") {
+            self.name("the block's label")?;
+        }
+        Ok(StmtKind::Fork { branches, join })
+    }
+
+    /// `foreach (a[i, j]) …`
+    fn foreach(&mut self) -> Parse<StmtKind> {
+        self.advance();
+        let opener = self.expect("(")?;
+        let array = self.name("the array's name")?;
+        self.expect("[")?;
+        let mut variables = vec![self.name("the loop's variable")?];
+        while self.eat(",") {
+            variables.push(self.name("the loop's variable")?);
+        }
+        self.expect("]")?;
+        self.close(")", "parenthesis", opener)?;
+        Ok(StmtKind::Foreach { array, variables, body: self.boxed()? })
     }
 
     fn boxed(&mut self) -> Parse<Box<Stmt>> {
@@ -36,7 +77,14 @@ impl Parser<'_, '_> {
                 StmtKind::Controlled { control, body: self.boxed()? }
             }
             TokenKind::Keyword("begin") => self.block("end")?,
-            TokenKind::Keyword("fork") => self.fork(),
+            TokenKind::Keyword("fork") => self.fork()?,
+            TokenKind::Name(word)
+                if word == "foreach"
+                    && matches!(self.peek_at(1), TokenKind::Symbol("("))
+                    && matches!((self.peek_at(2), self.peek_at(3)), (TokenKind::Name(_), TokenKind::Symbol("["))) =>
+            {
+                self.foreach()?
+            }
             TokenKind::Keyword("unique" | "unique0" | "priority") => {
                 self.advance();
                 return self.statement();
@@ -93,7 +141,8 @@ impl Parser<'_, '_> {
                     return self
                         .fail(d.help("Inside a block a plain `=` or `<=` assigns; `assign` stands outside blocks."));
                 }
-                return self.fail(say::not_understood_yet(&what, at));
+                self.skip_to_semicolon();
+                StmtKind::Unread(what)
             }
             TokenKind::System(name) => {
                 self.advance();
@@ -202,6 +251,11 @@ impl Parser<'_, '_> {
                 }
                 TokenKind::Keyword("automatic") if body.is_empty() => {
                     self.advance();
+                }
+                TokenKind::Name(word)
+                    if body.is_empty() && word == "string" && matches!(self.peek_at(1), TokenKind::Name(_)) =>
+                {
+                    declarations.push(self.strings()?);
                 }
                 TokenKind::Name(_) if body.is_empty() && self.at_named_type() => {
                     let mut head = self.port_head()?;

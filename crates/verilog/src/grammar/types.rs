@@ -44,7 +44,7 @@ impl Parser<'_, '_> {
         } else if known {
             let head = self.port_head()?;
             match head.kind {
-                Some(DataKind::Integer) => self.bits(31, true),
+                Some(DataKind::Integer) => Packed { two_state: head.ty.two_state, ..self.bits(31, true) },
                 _ => head.ty,
             }
         } else {
@@ -60,7 +60,7 @@ impl Parser<'_, '_> {
 
     fn bits(&mut self, top: u64, signed: bool) -> Packed {
         let (left, right, span) = (self.number(top), self.number(0), self.span());
-        Packed { signed, range: Some(Range { left, right, span }), outer: Vec::new(), fields: None }
+        Packed { signed, range: Some(Range { left, right, span }), ..Packed::default() }
     }
 
     /// `struct packed { logic [3:0] high; logic low; }`
@@ -98,7 +98,7 @@ impl Parser<'_, '_> {
             }
             Ok(())
         })?;
-        Ok(Packed { signed, range: None, outer: Vec::new(), fields: Some(Arc::new(fields)) })
+        Ok(Packed { signed, fields: Some(Arc::new(fields)), ..Packed::default() })
     }
 
     /// `enum logic [1:0] {A, B} state, next;`
@@ -118,7 +118,8 @@ impl Parser<'_, '_> {
         let head = if based { Some(self.port_head()?) } else { None };
         let ty = match head {
             Some(head) if head.kind != Some(DataKind::Integer) => head.ty,
-            _ => self.bits(31, true),
+            // Without a base it is `int` (IEEE 1800-2017 6.19).
+            head => Packed { two_state: head.is_none_or(|h| h.ty.two_state), ..self.bits(31, true) },
         };
         let opener = self.expect("{")?;
         let mut before: Option<crate::tree::Ident> = None;
@@ -155,6 +156,15 @@ impl Parser<'_, '_> {
         let value = LogicVector::from_u64(32, n);
         let span = self.span();
         self.node(NodeKind::Number(Number { value, signed: true, unsized_: true, fill: false }), span)
+    }
+
+    /// `string s, t;`
+    pub(super) fn strings(&mut self) -> Parse<Declaration> {
+        let span = self.advance().span;
+        let ty = Packed::default();
+        let mut head = Declaration { direction: None, kind: Some(DataKind::Text), ty, names: Vec::new(), span };
+        self.declared_names(&mut head, span)?;
+        Ok(head)
     }
 
     fn skip_declaration(&mut self) {

@@ -104,9 +104,9 @@ impl<'a> Lowering<'a, '_> {
     fn loses_bits(&mut self, context: &Context<'a>, root: NodeId, (value, size): (ExprId, Sized), width: u32) -> bool {
         // Of a constant it is known which bits are lost; those of a negative number that fits are not.
         if let Some(constant) = design::fold(&self.design, value) {
+            let filled = |with: Level| (width..constant.width()).all(|i| constant.get(i) == with);
             let negative = size.signed && width > 0 && constant.get(width - 1) == Level::One;
-            let filled = if negative { Level::One } else { Level::Zero };
-            return (width..constant.width()).any(|i| constant.get(i) != filled);
+            return !(filled(Level::Zero) || negative && filled(Level::One));
         }
         match context.module.exprs[root].kind {
             // An `integer` that counts is wider than what it is put into, by habit as well.
@@ -371,6 +371,32 @@ impl<'a> Lowering<'a, '_> {
         }
     }
 
+    /// How many bits are 1, whether exactly one (at most one) is, whether any is unknown (IEEE 1800-2017 20.9).
+    fn ones(&mut self, name: &str, value: ExprId, span: Span) -> (ExprId, Sized) {
+        let width = self.design.exprs[value].width;
+        let mut sum = self.constant_expr(LogicVector::from_u64(32, 0), span);
+        let binary = |me: &mut Self, op, left, right, width| {
+            let kind = ExprKind::Binary { op, signed: false, unknowns: Unknowns::Propagate, left, right };
+            me.push(kind, width, span)
+        };
+        if name == "isunknown" {
+            let all = self.push(ExprKind::Unary(UnaryOp::ReduceXor, value), 1, span);
+            let unknown = self.constant_expr(LogicVector::filled(1, Level::Unknown), span);
+            return (binary(self, BinaryOp::SameLevels, all, unknown, 1), Sized::BIT);
+        }
+        for low in 0..width {
+            let bit = self.push(ExprKind::Slice { base: value, low }, 1, span);
+            let bit = self.resize(bit, 32, false, span);
+            sum = binary(self, BinaryOp::Add, sum, bit, 32);
+        }
+        if name == "countones" {
+            return (sum, Sized { width: 32, signed: true });
+        }
+        let one = self.constant_expr(LogicVector::from_u64(32, 1), span);
+        let op = if name == "onehot" { BinaryOp::Equal } else { BinaryOp::LessEqual };
+        (binary(self, op, sum, one, 1), Sized::BIT)
+    }
+
     fn unknown(&mut self, span: Span) -> (ExprId, Sized) {
         (self.constant_expr(LogicVector::filled(1, Level::Unknown), span), Sized::BIT)
     }
@@ -397,6 +423,7 @@ impl<'a> Lowering<'a, '_> {
                 let width = value.width();
                 (self.constant_expr(value, span), Sized { width, signed })
             }
+            Some(Symbol::Unread(_)) => self.unknown(span),
             Some(_) => {
                 self.report(say::not_a_value(&name.name, span));
                 self.unknown(span)
@@ -490,6 +517,17 @@ impl<'a> Lowering<'a, '_> {
                 let bits = if n <= 1 { 0 } else { 64 - (n - 1).leading_zeros() };
                 let value = LogicVector::from_u64(32, u64::from(bits));
                 (self.constant_expr(value, span), Sized { width: 32, signed: true })
+            }
+            ("countones" | "onehot" | "onehot0" | "isunknown", [value]) => {
+                let (value, _) = self.expr(context, *value);
+                self.ones(name, value, span)
+            }
+            // There are no files and no arguments of a command line.
+            ("fopen", _) => {
+                (self.constant_expr(LogicVector::from_u64(32, 0x8000_0003), span), Sized { width: 32, signed: true })
+            }
+            ("test$plusargs" | "value$plusargs", _) => {
+                (self.constant_expr(LogicVector::from_u64(32, 0), span), Sized { width: 32, signed: true })
             }
             ("bits", [value]) => {
                 let (_, size) = self.expr(context, *value);

@@ -22,6 +22,7 @@ pub(super) fn first_nonblocking(module: &tree::Module, body: &tree::Stmt) -> Opt
             }
             tree::StmtKind::Case { arms, .. } => stack.extend(arms.iter().rev().map(|a| &a.body)),
             tree::StmtKind::For { body, .. }
+            | tree::StmtKind::Foreach { body, .. }
             | tree::StmtKind::While { body, .. }
             | tree::StmtKind::Repeat { body, .. }
             | tree::StmtKind::Forever { body } => stack.push(body),

@@ -1,6 +1,7 @@
 //! From trees to a [`Design`]: instances, parameters and generates are unrolled, every width and sign made explicit.
 
 mod expr;
+mod fork;
 mod instance;
 mod lint;
 mod memory;
@@ -134,6 +135,8 @@ struct Context<'a> {
     module: &'a Module,
     scope: ScopeId,
     symbols: Symbols<'a>,
+    /// Within a function or task.
+    in_routine: bool,
 }
 
 impl<'a> Lowering<'a, '_> {
@@ -158,7 +161,7 @@ impl<'a> Lowering<'a, '_> {
         self.budget.spend(module.items.len() as u64 + 1)?;
         self.active.push(&module.name.name);
         self.design.precision = self.design.precision.min(module.precision);
-        let mut context = Context { module, scope, symbols: Symbols::default() };
+        let mut context = Context { module, scope, symbols: Symbols::default(), in_routine: false };
         let bound = std::mem::take(&mut self.bound);
         self.declare_parameters(&mut context, &module.items, overrides)?;
         for (name, symbol) in bound {

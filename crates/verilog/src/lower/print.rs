@@ -4,12 +4,12 @@ use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{NodeId, NodeKind};
 use base::Span;
-use design::{ExprId, PrintPart, PrintTime, Radix, StmtKind};
+use design::{Control, ExprId, PrintPart, PrintTime, Radix, StmtKind, TimeFormat};
 
 /// A format specification: fewest characters where given, and its letter.
 enum Piece {
     Text(String),
-    Spec { width: Option<u32>, letter: char },
+    Spec { width: Option<u32>, places: Option<u8>, letter: char },
 }
 
 impl<'a> Lowering<'a, '_> {
@@ -54,12 +54,17 @@ impl<'a> Lowering<'a, '_> {
                         match piece {
                             Piece::Text(text) => parts.push(PrintPart::Text(text)),
                             Piece::Spec { letter: 'm', .. } => parts.push(PrintPart::Scope),
-                            Piece::Spec { width, letter } => match rest.next() {
-                                Some(value) => parts.push(self.formatted(context, *value, letter, width, span)),
+                            Piece::Spec { width, places, letter } => match rest.next() {
+                                Some(value) => {
+                                    parts.push(self.formatted(context, *value, (letter, width, places), span));
+                                }
                                 None => parts.push(PrintPart::Text(String::new())),
                             },
                         }
                     }
+                }
+                NodeKind::System { name, .. } if name == "realtime" => {
+                    parts.push(self.formatted(context, *argument, ('g', None, None), span));
                 }
                 _ => {
                     let (value, size) = self.expr(context, *argument);
@@ -74,18 +79,36 @@ impl<'a> Lowering<'a, '_> {
         &mut self,
         context: &mut Context<'a>,
         node: NodeId,
-        letter: char,
-        width: Option<u32>,
+        (letter, width, places): (char, Option<u32>, Option<u8>),
         span: Span,
     ) -> PrintPart {
         if let (NodeKind::Text(text), 's') = (&context.module.exprs[node].kind, letter) {
             let wide = width.unwrap_or(0) as usize;
             return PrintPart::Text(format!("{text:>wide$}"));
         }
+        let is_now = matches!(&context.module.exprs[node].kind,
+            NodeKind::System { name, .. } if name == "realtime");
+        if is_now && matches!(letter, 't' | 'f' | 'g') {
+            // The one value with a fraction: the time to the femtosecond.
+            let now = design::ExprKind::System(design::SystemFunction::Time(1));
+            let value = self.push(now, 64, context.module.exprs[node].span);
+            let unit = context.module.unit;
+            let radix = match letter {
+                't' => Radix::Time(0),
+                'f' => Radix::Fraction(unit, Some(places.unwrap_or(6))),
+                _ => Radix::Fraction(unit, None),
+            };
+            let width = if letter == 't' { width } else { Some(width.unwrap_or(0)) };
+            return PrintPart::Value { value, radix, signed: false, width };
+        }
         if matches!(letter, 'e' | 'f' | 'g') {
             // IEEE 1364-2005 17.1.1.2: as the C language writes a double, six places behind the point.
             if let NodeKind::Real(number) = context.module.exprs[node].kind {
-                let text = if letter == 'e' { exponential(number) } else { format!("{number:.6}") };
+                let text = if letter == 'e' {
+                    exponential(number)
+                } else {
+                    format!("{number:.0$}", usize::from(places.unwrap_or(6)))
+                };
                 let text = if letter == 'g' { format!("{number}") } else { text };
                 let wide = width.unwrap_or(0) as usize;
                 return PrintPart::Text(format!("{text:>wide$}"));
@@ -101,11 +124,44 @@ impl<'a> Lowering<'a, '_> {
             's' => Radix::Text,
             't' => {
                 let value = self.time_in_femtoseconds(context, value, size.signed, span);
-                return PrintPart::Value { value, radix: Radix::Time(0), signed: false, width: width.or(Some(20)) };
+                return PrintPart::Value { value, radix: Radix::Time(0), signed: false, width };
             }
             _ => Radix::Decimal,
         };
         PrintPart::Value { value, radix, signed: size.signed && radix == Radix::Decimal, width }
+    }
+
+    /// `$timeformat(unit, places, suffix, width)`; without arguments the usual way again (IEEE 1364-2005 17.3.2).
+    pub(super) fn time_format(
+        &mut self,
+        context: &mut Context<'a>,
+        arguments: &'a [NodeId],
+        span: Span,
+    ) -> Option<StmtKind> {
+        let mut format = TimeFormat::default();
+        if let Some(exponent) = arguments.first() {
+            let power = self.constant_number(context, *exponent)?;
+            let Some(unit) = u32::try_from(power + 15).ok().filter(|p| *p <= 15) else {
+                self.report(say::bad_time_unit(power, context.module.exprs[*exponent].span));
+                return None;
+            };
+            format.unit = 10u64.pow(unit);
+        }
+        if let Some(places) = arguments.get(1) {
+            format.places = self.constant_number(context, *places)?.clamp(0, 18) as u32;
+        }
+        match arguments.get(2).map(|a| &context.module.exprs[*a].kind) {
+            None | Some(NodeKind::Missing) => {}
+            Some(NodeKind::Text(text)) => format.suffix.clone_from(text),
+            Some(_) => {
+                self.report(say::not_understood_yet("A suffix that is no text in quotes", span));
+                return None;
+            }
+        }
+        if let Some(width) = arguments.get(3) {
+            format.width = self.constant_number(context, *width)?.clamp(0, 1_000) as u32;
+        }
+        Some(StmtKind::Control(Control::TimeFormat(format)))
     }
 
     /// A number of the module's time units as femtoseconds.
@@ -151,22 +207,21 @@ fn pieces(text: &str) -> Vec<Piece> {
             plain.push('%');
             continue;
         }
-        let mut digits = String::new();
-        let mut minus = false;
+        let (mut wide, mut behind, mut in_places) = (String::new(), String::new(), false);
         while let Some(d) = chars.peek().copied().filter(|d| d.is_ascii_digit() || *d == '-' || *d == '.') {
             chars.next();
-            minus |= d == '-';
+            in_places |= d == '.';
             if d.is_ascii_digit() {
-                digits.push(d);
+                if in_places { &mut behind } else { &mut wide }.push(d);
             }
         }
         let Some(letter) = chars.next() else { break };
-        let _ = minus;
         if !plain.is_empty() {
             list.push(Piece::Text(std::mem::take(&mut plain)));
         }
-        let width = if digits.is_empty() { None } else { Some(digits.parse().unwrap_or(0).min(1_000)) };
-        list.push(Piece::Spec { width, letter: letter.to_ascii_lowercase() });
+        let width = if wide.is_empty() { None } else { Some(wide.parse().unwrap_or(0).min(1_000)) };
+        let places = in_places.then(|| behind.parse().unwrap_or(0).min(30));
+        list.push(Piece::Spec { width, places, letter: letter.to_ascii_lowercase() });
     }
     if !plain.is_empty() {
         list.push(Piece::Text(plain));

@@ -94,13 +94,18 @@ pub(super) enum Symbol<'a> {
         routine: &'a Routine,
     },
     Instance(Span),
+    /// Something that is not read yet; that was said at its declaration.
+    Unread(Span),
 }
 
 impl Symbol<'_> {
     pub(super) fn span(&self) -> Span {
         match self {
             Symbol::Signal(s) => s.span,
-            Symbol::Variable { span, .. } | Symbol::Parameter { span, .. } | Symbol::Instance(span) => *span,
+            Symbol::Variable { span, .. }
+            | Symbol::Parameter { span, .. }
+            | Symbol::Instance(span)
+            | Symbol::Unread(span) => *span,
             Symbol::Event { span, .. } => *span,
             Symbol::Routine { routine, .. } => routine.name.span,
         }
@@ -325,6 +330,16 @@ impl<'a> Lowering<'a, '_> {
         context.symbols.insert(&name.name, Symbol::Event { id, span: name.span });
     }
 
+    /// Says once that variables of this type are not read; their names are silent afterwards.
+    pub(super) fn declare_unread(&mut self, context: &mut Context<'a>, declaration: &Declaration, name: &DeclaredName) {
+        let what = match declaration.kind {
+            Some(DataKind::Text) => "A variable of type `string`",
+            _ => "A variable with a real number",
+        };
+        self.report(say::not_understood_yet(what, declaration.span));
+        context.symbols.insert(&name.name.name, Symbol::Unread(name.name.span));
+    }
+
     fn declare(&mut self, context: &mut Context<'a>, declaration: &'a Declaration) -> Result<(), Exhausted> {
         for name in &declaration.names {
             self.budget.spend(1)?;
@@ -334,8 +349,8 @@ impl<'a> Lowering<'a, '_> {
                     self.declare_event(context, &name.name);
                     continue;
                 }
-                Some(DataKind::Real) => {
-                    self.report(say::not_understood_yet("A real number in a design", declaration.span));
+                Some(DataKind::Real | DataKind::Text) => {
+                    self.declare_unread(context, declaration, name);
                     continue;
                 }
                 _ => {}
@@ -354,6 +369,7 @@ impl<'a> Lowering<'a, '_> {
                     self.functions_of(context, &context.module.items, value)?;
                     Some(self.constant_as(context, value, &layout))
                 }
+                None if declaration.ty.two_state => Some(LogicVector::from_u64(layout.width(), 0)),
                 _ => None,
             };
             let id = self.design.signals.push(Signal {
@@ -495,7 +511,9 @@ impl<'a> Lowering<'a, '_> {
         }
         for ((id, routine), symbols) in declared.into_iter().zip(locals) {
             let outer = std::mem::replace(&mut context.symbols, symbols);
+            let outside = std::mem::replace(&mut context.in_routine, true);
             let body = self.statements(context, &routine.body)?;
+            context.in_routine = outside;
             self.design.subprograms[id].body = body;
             context.symbols = outer;
         }

@@ -169,6 +169,7 @@ impl<'a> Lowering<'a, '_> {
             Some(Symbol::Signal(s)) => (Some(Storage::Signal(s.id)), None, s.layout.clone()),
             Some(Symbol::Variable { id, layout, .. }) => (Some(Storage::Variable(*id)), None, layout.clone()),
             Some(Symbol::Parameter { value, layout, .. }) => (None, Some(value.clone()), layout.clone()),
+            Some(Symbol::Unread(_)) => return None,
             Some(_) => {
                 self.report(say::not_a_value(&name.name, name.span));
                 return None;

@@ -72,6 +72,10 @@ impl<'a> Lowering<'a, '_> {
                 context.symbols.leave();
                 Some(StmtKind::Loop { kind: LoopKind::While(condition), body, step, label: None })
             }
+            tree::StmtKind::Foreach { array, variables, body } => {
+                self.foreach(context, array, variables, body, span)?
+            }
+            tree::StmtKind::Fork { branches, join } => self.fork(context, branches, *join, span, out)?,
             tree::StmtKind::While { condition, body } => {
                 let kind = LoopKind::While(self.condition(context, *condition));
                 Some(StmtKind::Loop { kind, body: self.list(context, body)?, step: Vec::new(), label: None })
@@ -128,9 +132,15 @@ impl<'a> Lowering<'a, '_> {
     fn locals(&mut self, context: &mut Context<'a>, declarations: &'a [Declaration], out: &mut Vec<Stmt>) {
         for declaration in declarations {
             for name in &declaration.names {
+                if matches!(declaration.kind, Some(tree::DataKind::Real | tree::DataKind::Text)) {
+                    self.declare_unread(context, declaration, name);
+                    continue;
+                }
                 let layout = self.layout(context, declaration, name);
                 let initial = name.value.map(|value| (value, layout.clone()));
+                let zero = declaration.ty.two_state.then(|| LogicVector::from_u64(layout.width(), 0));
                 let id = self.declare_variable(context, &name.name, layout);
+                self.design.variables[id].initial = zero;
                 if let Some((value, layout)) = initial {
                     let width = layout.width();
                     let value = self.expr_as(context, value, &layout);
@@ -156,6 +166,9 @@ impl<'a> Lowering<'a, '_> {
     ) -> Option<StmtKind> {
         let whole = self.whole_layout(context, target);
         let targets = self.targets(context, target, true);
+        if targets.is_none() && self.is_unread(context, target) {
+            return None;
+        }
         let width: u32 = targets.as_ref().map_or(1, |t| t.iter().map(|t| t.width).sum());
         let value = match whole.filter(|l| l.width() == width) {
             Some(layout) => self.expr_as(context, value, &layout),
@@ -183,6 +196,11 @@ impl<'a> Lowering<'a, '_> {
         out.extend(wait.map(|w| Stmt { kind: StmtKind::Wait(w), span }));
         let value = self.push(ExprKind::Variable(kept), width, span);
         Some(StmtKind::Assign { targets, value, mode, delay: None })
+    }
+
+    fn is_unread(&self, context: &Context<'a>, target: NodeId) -> bool {
+        matches!(&context.module.exprs[target].kind, tree::NodeKind::Name(name)
+            if matches!(context.symbols.get(&name.name), Some(Symbol::Unread(_))))
     }
 
     /// The layout of a target that is a signal or variable as a whole.
@@ -394,8 +412,17 @@ impl<'a> Lowering<'a, '_> {
             }
             "readmemb" | "readmemh" => self.read_memory(context, name == "readmemh", arguments, span),
             "finish" | "stop" => Some(StmtKind::Finish),
-            "dumpfile" | "dumpvars" | "dumpon" | "dumpoff" | "dumpall" | "dumpflush" | "timeformat"
-            | "printtimescale" | "monitoron" | "monitoroff" => None,
+            "monitoron" | "monitoroff" => Some(StmtKind::Control(design::Control::Monitor(name == "monitoron"))),
+            "timeformat" => self.time_format(context, arguments, span),
+            // Everything is recorded anyway.
+            "fdisplay" | "fwrite" | "fstrobe" | "fmonitor" | "fdisplayb" | "fdisplayh" | "fwriteb" | "fwriteh"
+                if !arguments.is_empty() =>
+            {
+                // There are no files to write: what goes to one stands in the output.
+                Some(self.print(context, &name[1..], &arguments[1..], span))
+            }
+            "fclose" | "fflush" => None,
+            "dumpfile" | "dumpvars" | "dumpon" | "dumpoff" | "dumpall" | "dumpflush" => None,
             _ => {
                 self.report(say::not_understood_yet(&format!("`${name}`"), span));
                 None
