@@ -21,6 +21,7 @@ mod rules;
 mod simulation;
 mod starter;
 mod verdict;
+mod waves;
 mod wiring;
 
 pub use answers::{Ask, Question};
@@ -45,4 +46,5 @@ pub use verdict::{
     AnswerResult, Evidence, Finding, FixInfo, NearMiss, Proof, ProofKind, ProofMethod, RelatedPlace, Resources,
     RowCount, StageResult, StageState, TraceStep, Verdict, VerdictKind,
 };
+pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
 pub use wiring::{BenchState, bench_state};

@@ -8,7 +8,6 @@ use design::{Design, Stmt, StmtKind};
 use serde::Serialize;
 use sim::{End, SimOptions, Trace};
 use std::collections::BTreeMap;
-use std::fmt::Write as _;
 use std::sync::Arc;
 use std::sync::atomic::AtomicBool;
 
@@ -25,9 +24,6 @@ pub struct SimulationRequest {
     pub steps: Option<u64>,
     /// Ends it at once when set.
     pub cancel: Option<Arc<AtomicBool>>,
-    /// Where there is no testbench, drives the inputs: every combination in binary order, one each so many
-    /// femtoseconds. Inputs called like a clock tick once in that time, those called like a reset hold at first.
-    pub stimulus: Option<u64>,
 }
 
 /// How many assertions failed, by severity.
@@ -93,21 +89,8 @@ pub fn run_simulation(files: &[HandInFile], request: &SimulationRequest) -> Resu
 
 fn run(files: &[HandInFile], request: &SimulationRequest) -> Result<Simulation, String> {
     let mut budget = Budget::hand_in();
-    let mut bench = if request.top.is_none() { testbench(files, &mut budget)? } else { None };
-    let mut driven = Vec::new();
-    let mut files = files;
-    if let (None, Some(step)) = (&bench, request.stimulus)
-        && let Some(text) = stimulus(files, request.top.as_deref(), step)?
-    {
-        driven = files.to_vec();
-        driven.push(HandInFile { name: STIMULUS_FILE.into(), bytes: text.into_bytes() });
-        bench = Some(STIMULUS.into());
-    }
-    if !driven.is_empty() {
-        files = &driven;
-    }
-    let top =
-        if bench.as_deref() == Some(STIMULUS) { bench.as_deref() } else { request.top.as_deref().or(bench.as_deref()) };
+    let bench = if request.top.is_none() { testbench(files, &mut budget)? } else { None };
+    let top = request.top.as_deref().or(bench.as_deref());
     let loaded = load(files, top, &mut Budget::hand_in())?;
     let mut diagnostics: Vec<Diagnostic> = loaded.diagnostics.clone();
     let mut result = Simulation {
@@ -154,52 +137,8 @@ fn run(files: &[HandInFile], request: &SimulationRequest) -> Result<Simulation, 
     Ok(result)
 }
 
-const STIMULUS: &str = "stimulus_of_all_rows";
-const STIMULUS_FILE: &str = "stimulus.v";
-
-/// A Verilog module that drives a unit without a testbench; `None` when the unit can't be elaborated or has no ports.
-fn stimulus(files: &[HandInFile], top: Option<&str>, step: u64) -> Result<Option<String>, String> {
-    let loaded = load(files, top, &mut Budget::hand_in())?;
-    let (Some(design), Some(unit)) = (&loaded.design, &loaded.top) else { return Ok(None) };
-    let ports = &design.scopes[design.top].ports;
-    if ports.is_empty() {
-        return Ok(None);
-    }
-    let step = (step / 1_000_000).max(2);
-    let mut text = format!("`timescale 1ns / 1ps\nmodule {STIMULUS};\n");
-    let mut counted: Vec<String> = Vec::new();
-    let (mut setup, mut connections, mut bits, mut clocked) = (String::new(), Vec::new(), 0, false);
-    for port in ports {
-        let name = &design.signals[port.signal].name;
-        let shape = design.signal_shape(port.signal);
-        let range = shape.range().map_or(String::new(), |(l, r)| format!("[{l}:{r}] "));
-        let is_input = port.direction == design::Direction::In;
-        let _ = writeln!(text, "  {} {range}{name};", if is_input { "reg" } else { "wire" });
-        connections.push(format!(".{name}({name})"));
-        let low = name.to_ascii_lowercase();
-        let is_bit = shape.width() == 1;
-        if is_input && is_bit && (low.contains("clk") || low.contains("clock")) {
-            clocked = true;
-            let _ = writeln!(setup, "  initial {name} = 0;\n  always #{} {name} = ~{name};", step / 2);
-        } else if is_input && is_bit && (low.contains("rst") || low.contains("reset") || low.contains("clear")) {
-            let active_low = low.ends_with("_n") || low.ends_with('n') && low.len() <= 5;
-            let (hold, go) = if active_low { (0, 1) } else { (1, 0) };
-            let _ = writeln!(setup, "  initial begin {name} = {hold}; #{} {name} = {go}; end", step * 2);
-        } else if is_input {
-            bits += shape.width();
-            counted.push(name.clone());
-        }
-    }
-    let _ = writeln!(text, "  {} dut ({});\n{setup}  integer row;", unit.name, connections.join(", "));
-    let rows = if clocked { 256 } else { 1u64 << bits.min(12) };
-    let drive = if counted.is_empty() { String::new() } else { format!("{{{}}} = row; ", counted.join(", ")) };
-    let _ = writeln!(text, "  initial begin\n    for (row = 0; row < {rows}; row = row + 1) begin {drive}#{step}; end");
-    text.push_str("    $finish;\n  end\nendmodule\n");
-    Ok(Some(text))
-}
-
 /// The unit without ports that nobody instantiates, when there is just one.
-fn testbench(files: &[HandInFile], budget: &mut Budget) -> Result<Option<String>, String> {
+pub(crate) fn testbench(files: &[HandInFile], budget: &mut Budget) -> Result<Option<String>, String> {
     let units = load(files, None, budget)?.units;
     let used = |name: &str| units.iter().any(|u| u.instantiates.iter().any(|i| i.eq_ignore_ascii_case(name)));
     let mut benches = units.iter().filter(|u| u.ports.is_empty() && !used(&u.name));

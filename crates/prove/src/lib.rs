@@ -11,7 +11,7 @@ mod sat;
 mod transpose;
 mod vectors;
 
-pub use machine::{Machine, OutputTap, Protocol, Reset, Source};
+pub use machine::{Machine, OutputTap, Protocol, Reset, Running, Source};
 pub use product::{Difference, Equality, Found, Moment, Step, compare, is_equal};
 pub use rate::{Follower, Measured, Walker, measure};
 pub use rules::{Builder, Guard, StateRule, machine_of_patterns, machine_of_states};

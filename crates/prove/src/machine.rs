@@ -55,8 +55,8 @@ pub struct Protocol {
 /// Clock cycles that the reset is held at the start.
 pub(crate) const RESET_CYCLES: u32 = 2;
 
-/// A machine that runs.
-pub(crate) struct Running<'n> {
+/// A machine that runs, in 64 lanes at once.
+pub struct Running<'n> {
     pub(crate) lanes: Lanes<'n>,
     /// Input numbers of the netlist with their complement, for each common input.
     inputs: Vec<Vec<(usize, bool)>>,
@@ -67,7 +67,8 @@ pub(crate) struct Running<'n> {
 }
 
 impl<'n> Running<'n> {
-    pub(crate) fn new(machine: &Machine<'n>, protocol: &Protocol) -> Self {
+    /// A machine whose inputs are 0 and whose registers are unknown.
+    pub fn new(machine: &Machine<'n>, protocol: &Protocol) -> Self {
         let lanes = Lanes::new(machine.net);
         let mut inputs = vec![Vec::new(); protocol.inputs as usize];
         let mut clocks = Vec::new();
@@ -98,24 +99,35 @@ impl<'n> Running<'n> {
         self.plain
     }
 
-    pub(crate) fn set_input(&mut self, input: usize, word: u64) {
+    /// Gives a common input its level in each lane.
+    pub fn set_input(&mut self, input: usize, word: u64) {
         for (number, complement) in &self.inputs[input] {
             self.lanes.set_input(*number, if *complement { !word } else { word });
         }
     }
 
-    pub(crate) fn set_clock(&mut self, high: bool) {
+    /// Gives the clock its level in all lanes.
+    pub fn set_clock(&mut self, high: bool) {
         for (number, complement) in &self.clocks {
             self.lanes.set_input(*number, if high != *complement { u64::MAX } else { 0 });
         }
     }
 
-    pub(crate) fn settle(&mut self, budget: &mut Budget) -> Result<(), Exhausted> {
+    /// Gives the registers their levels at power-up.
+    pub fn power_up(&mut self) {
+        self.lanes.power_up();
+    }
+
+    /// Lets the levels settle; an edge of the clock since the last time loads the registers.
+    ///
+    /// # Errors
+    /// When the budget runs out, or the logic never comes to rest.
+    pub fn settle(&mut self, budget: &mut Budget) -> Result<(), Exhausted> {
         self.lanes.settle(budget)
     }
 
     /// Value, unknown and floating rails of a compared output.
-    pub(crate) fn output(&self, k: usize) -> [u64; 3] {
+    pub fn output(&self, k: usize) -> [u64; 3] {
         self.outputs[k].map_or([0, u64::MAX, 0], |rails| rails.map(|l| self.lanes.value(l)))
     }
 

@@ -129,50 +129,38 @@ wire! {
         top: Option<String>,
     }
 
-    /// What the scratch pad asks to be run.
-    struct SimulateRequest {
+    /// Waves that are asked for: of files, of a hand-in, or of what the exercise expects when neither is given.
+    struct WavesAsk {
         /// The files.
         files: Vec<PadFile>,
-        /// The unit to run; a testbench when there is one.
-        top: Option<String>,
+        /// A hand-in instead.
+        hand_in: Option<i64>,
+        /// The unit to run on its own.
+        unit: Option<String>,
+        /// What the inputs do; else a testbench among the files, the stimulus kept with the exercise or the usual one.
+        stimulus: Option<check::Stimulus>,
         /// Ends at this time, in nanoseconds.
         until_ns: Option<f64>,
     }
 
-    /// A signal over time.
-    struct WaveLane {
-        /// Scopes from the top down.
-        scopes: Vec<String>,
-        /// Its name.
-        name: String,
-        /// Its bounds; empty for one bit.
-        range: String,
-        /// Bits.
-        width: u32,
-        /// When it changed, in femtoseconds; the first one is 0.
-        times: Vec<u64>,
-        /// What it became: levels, the most significant first.
-        values: Vec<String>,
+    /// Waves, and what the exercise keeps for them.
+    struct WavesView {
+        /// The waves.
+        waves: check::Waves,
+        /// Their stimulus is the one kept with the exercise.
+        saved: bool,
+        /// How the lanes are arranged, as the page wrote it.
+        arrangement: Option<String>,
     }
 
-    /// What a run in the scratch pad gave.
-    struct SimulateView {
-        /// The unit that was run.
-        top: Option<String>,
-        /// Why it ended: `finished`, `quiet`, `until`, `stopped` or `not_run`.
-        end: String,
-        /// Simulated time at the end, in femtoseconds.
-        time: u64,
-        /// What it wrote.
-        output: String,
-        /// Failed assertions of severity warning, error and failure.
-        failed: u64,
-        /// What is wrong with the sources, or why it was stopped.
-        findings: Vec<check::Finding>,
-        /// The waves.
-        lanes: Vec<WaveLane>,
-        /// Waves or output were left out because there were too many.
-        cut: bool,
+    /// What an exercise is to keep for its waves.
+    struct WavesKept {
+        /// The stimulus; unchanged when null.
+        stimulus: Option<check::Stimulus>,
+        /// Forgets the stimulus: the usual one from now on.
+        usual: bool,
+        /// How the lanes are arranged; unchanged when null.
+        arrangement: Option<String>,
     }
 
     /// What the scratch pad shows.
@@ -529,9 +517,14 @@ fn types() -> String {
         PadFile,
         TryRequest,
         TryView,
-        SimulateRequest,
-        WaveLane,
-        SimulateView,
+        check::InputStimulus,
+        check::Stimulus,
+        check::LaneRole,
+        check::Lane,
+        check::Waves,
+        WavesAsk,
+        WavesView,
+        WavesKept,
         check::Finding,
         check::NearMiss,
         check::Resources,

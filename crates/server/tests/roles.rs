@@ -37,7 +37,8 @@ const TABLE: &[(&str, &str, [u16; 5])] = &[
     ("POST", "/api/courses/{course}/hand-ins/{hand_in}/sign-off", [401, 404, 403, 204, 204]),
     ("GET", "/api/finding-codes", [401, 200, 200, 200, 200]),
     ("POST", "/api/courses/{course}/exercises/{exercise}/try", [401, 404, 422, 422, 422]),
-    ("POST", "/api/courses/{course}/exercises/{exercise}/simulate", [401, 404, 422, 422, 422]),
+    ("POST", "/api/courses/{course}/exercises/{exercise}/waves", [401, 404, 422, 422, 422]),
+    ("PUT", "/api/courses/{course}/exercises/{exercise}/waves", [401, 404, 403, 422, 422]),
     // Last: it ends the sessions.
     ("POST", "/api/sign-out", [401, 204, 204, 204, 204]),
 ];

@@ -368,7 +368,8 @@ impl<'d> Kernel<'d> {
             }
             scopes.reverse();
             let width = self.design.signal_width(id);
-            if width == 0 || width > 4_096 {
+            // A name with a point in it is none of the source's.
+            if width == 0 || width > 4_096 || signal.name.contains('.') {
                 continue;
             }
             self.signals[i].traced = u32::try_from(trace.signals.len()).ok();
@@ -378,6 +379,10 @@ impl<'d> Kernel<'d> {
                 name: signal.name.clone(),
                 range: shape.to_string(),
                 width,
+                literals: match &self.design.types[signal.ty].kind {
+                    TypeKind::Enumeration { literals } => literals.clone(),
+                    _ => Vec::new(),
+                },
                 initial: self.signals[i].value.clone(),
             });
         }

@@ -13,6 +13,8 @@ pub struct TracedSignal {
     pub range: String,
     /// Bits.
     pub width: u32,
+    /// Names of its values, when it is an enumeration.
+    pub literals: Vec<String>,
     /// Level before anything happened.
     pub initial: LogicVector,
 }

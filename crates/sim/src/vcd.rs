@@ -259,6 +259,7 @@ pub fn read_vcd(text: &str) -> Result<Trace, VcdError> {
                     name: name.to_owned(),
                     range,
                     width,
+                    literals: Vec::new(),
                     initial: LogicVector::filled(width, Level::Unknown),
                 });
             }

@@ -186,4 +186,52 @@ impl Store {
                 .ok_or(StoreError::NotFound("exercise"))
         })
     }
+
+    /// What an exercise keeps under a name beside its revisions.
+    ///
+    /// # Errors
+    /// When the data can't be read.
+    pub fn setting(&self, course: CourseId, id: ExerciseId, name: &str) -> Result<Option<String>, StoreError> {
+        self.read(|c| {
+            let mut statement = c.prepare_cached(
+                "SELECT s.text FROM exercise_settings s JOIN exercises e ON e.id = s.exercise_id
+                 WHERE e.course_id = ? AND e.id = ? AND s.name = ?",
+            )?;
+            StoreError::optional(statement.query_row(params![course, id, name], |r| r.get(0)))
+        })
+    }
+
+    /// Keeps a text under a name with an exercise, or forgets it.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the course has no such exercise.
+    pub fn keep_setting(
+        &self,
+        course: CourseId,
+        id: ExerciseId,
+        name: &str,
+        text: Option<&str>,
+    ) -> Result<(), StoreError> {
+        self.write(|t| {
+            let known: bool = t.query_row(
+                "SELECT EXISTS (SELECT 1 FROM exercises WHERE id = ? AND course_id = ?)",
+                [id, course],
+                |r| r.get(0),
+            )?;
+            if !known {
+                return Err(StoreError::NotFound("exercise"));
+            }
+            match text {
+                Some(text) => t.execute(
+                    "INSERT INTO exercise_settings (exercise_id, name, text) VALUES (?, ?, ?)
+                     ON CONFLICT (exercise_id, name) DO UPDATE SET text = excluded.text",
+                    params![id, name, text],
+                )?,
+                None => {
+                    t.execute("DELETE FROM exercise_settings WHERE exercise_id = ? AND name = ?", params![id, name])?
+                }
+            };
+            Ok(())
+        })
+    }
 }

@@ -120,12 +120,22 @@ CREATE TRIGGER hand_in_files_stay BEFORE UPDATE ON hand_in_files
     BEGIN SELECT RAISE(ABORT, 'a hand-in is immutable'); END;
 ";
 
+/// What an exercise keeps beside its revisions: the stimulus of its waves and how their lanes are arranged.
+const SETTINGS: &str = "
+CREATE TABLE exercise_settings (
+    exercise_id INTEGER NOT NULL REFERENCES exercises(id) ON DELETE CASCADE,
+    name TEXT NOT NULL,
+    text TEXT NOT NULL,
+    PRIMARY KEY (exercise_id, name)
+) STRICT, WITHOUT ROWID;
+";
+
 /// Sets the connection's habits and brings the tables up to date.
 pub(crate) fn prepare(connection: &mut Connection) -> Result<(), StoreError> {
     connection.busy_timeout(std::time::Duration::from_secs(5))?;
     connection.pragma_update(None, "journal_mode", "WAL")?;
     connection.pragma_update(None, "synchronous", "FULL")?;
     connection.pragma_update(None, "foreign_keys", true)?;
-    Migrations::new(vec![M::up(FIRST), M::up(ANSWERS)]).to_latest(connection)?;
+    Migrations::new(vec![M::up(FIRST), M::up(ANSWERS), M::up(SETTINGS)]).to_latest(connection)?;
     Ok(())
 }

@@ -3,11 +3,12 @@ import type {
   ExerciseSaved,
   HandInKept,
   ProblemBody,
-  SimulateRequest,
-  SimulateView,
   Start,
   TryRequest,
   TryView,
+  WavesAsk,
+  WavesKept,
+  WavesView,
   WorkingsRequest,
   WorkingsSave,
   WorkingsView,
@@ -84,14 +85,15 @@ export async function tryOut(
   return (await (await call(path, { ...json("POST", request), signal })).json()) as TryView;
 }
 
-/** Runs a testbench, or a design over all combinations of its inputs; nothing of it is kept. */
-export async function runPad(
-  course: number,
-  exercise: number,
-  request: SimulateRequest,
-): Promise<SimulateView> {
-  const path = `/api/courses/${course}/exercises/${exercise}/simulate`;
-  return (await (await call(path, json("POST", request))).json()) as SimulateView;
+/** Runs a design under its testbench or a stimulus, beside what the exercise expects; nothing of it is kept. */
+export async function runWaves(course: number, exercise: number, ask: WavesAsk): Promise<WavesView> {
+  const path = `/api/courses/${course}/exercises/${exercise}/waves`;
+  return (await (await call(path, json("POST", ask))).json()) as WavesView;
+}
+
+/** Keeps a stimulus, or how the lanes are arranged, with the exercise. */
+export async function keepWaves(course: number, exercise: number, kept: WavesKept): Promise<void> {
+  await call(`/api/courses/${course}/exercises/${exercise}/waves`, json("PUT", kept));
 }
 
 /** Works a draft out without saving it. */

@@ -800,21 +800,37 @@ verdict: Verdict,
  */
 actual: Array<Column>, };
 
-export type SimulateRequest = { 
+export type InputStimulus = { 
 /**
- * The files.
+ * Name of the port.
  */
-files: Array<PadFile>, 
+input: string, 
 /**
- * The unit to run; a testbench when there is one.
+ * A line as the table above has it.
  */
-top: string | null, 
-/**
- * Ends at this time, in nanoseconds.
- */
-until_ns: number | null, };
+line: string, };
 
-export type WaveLane = { 
+export type Stimulus = { 
+/**
+ * How long it takes, in nanoseconds.
+ */
+length_ns: number, 
+/**
+ * How long a step takes, in nanoseconds.
+ */
+step_ns: number, 
+/**
+ * What each input does, in the order of the ports; inputs that are left out count.
+ */
+inputs: Array<InputStimulus>, };
+
+export type LaneRole = "input" | "output" | "expected" | "inner";
+
+export type Lane = { 
+/**
+ * What it shows.
+ */
+role: LaneRole, 
 /**
  * Scopes from the top down.
  */
@@ -824,7 +840,7 @@ scopes: Array<string>,
  */
 name: string, 
 /**
- * Its bounds; empty for one bit.
+ * Its bounds as declared; empty for a single bit.
  */
 range: string, 
 /**
@@ -832,47 +848,117 @@ range: string,
  */
 width: number, 
 /**
+ * Names of its values, when it is an enumeration.
+ */
+literals: Array<string>, 
+/**
  * When it changed, in femtoseconds; the first one is 0.
  */
 times: Array<number>, 
 /**
- * What it became: levels, the most significant first.
+ * What it became: levels, the most significant first; `-` where nothing is demanded.
  */
-values: Array<string>, };
+values: Array<string>, 
+/**
+ * Stretches in which it is not what is demanded, in femtoseconds.
+ */
+differs: Array<[number, number]>, };
 
-export type SimulateView = { 
+export type Waves = { 
 /**
- * The unit that was run.
+ * The unit that was run; none for what is expected alone.
  */
-top: string | null, 
+unit: string | null, 
 /**
- * Why it ended: `finished`, `quiet`, `until`, `stopped` or `not_run`.
+ * Units that can be run on their own.
+ */
+units: Array<string>, 
+/**
+ * What the inputs did; none for a testbench.
+ */
+stimulus: Stimulus | null, 
+/**
+ * `finished`, `quiet`, `until`, `stopped` or `not_run`.
  */
 end: string, 
 /**
  * Simulated time at the end, in femtoseconds.
  */
-time: number, 
-/**
- * What it wrote.
- */
-output: string, 
+time_fs: number, 
 /**
  * Failed assertions of severity warning, error and failure.
  */
 failed: number, 
 /**
+ * What it wrote.
+ */
+output: string, 
+/**
  * What is wrong with the sources, or why it was stopped.
  */
 findings: Array<Finding>, 
 /**
+ * Inputs, outputs with what is expected under each, then what is within.
+ */
+lanes: Array<Lane>, 
+/**
+ * Something was left out because there was too much.
+ */
+cut: boolean, 
+/**
+ * Why nothing is expected here, when there is an exercise.
+ */
+why_no_expected: string | null, };
+
+export type WavesAsk = { 
+/**
+ * The files.
+ */
+files: Array<PadFile>, 
+/**
+ * A hand-in instead.
+ */
+hand_in: number | null, 
+/**
+ * The unit to run on its own.
+ */
+unit: string | null, 
+/**
+ * What the inputs do; else a testbench among the files, the stimulus kept with the exercise or the usual one.
+ */
+stimulus: Stimulus | null, 
+/**
+ * Ends at this time, in nanoseconds.
+ */
+until_ns: number | null, };
+
+export type WavesView = { 
+/**
  * The waves.
  */
-lanes: Array<WaveLane>, 
+waves: Waves, 
 /**
- * Waves or output were left out because there were too many.
+ * Their stimulus is the one kept with the exercise.
  */
-cut: boolean, };
+saved: boolean, 
+/**
+ * How the lanes are arranged, as the page wrote it.
+ */
+arrangement: string | null, };
+
+export type WavesKept = { 
+/**
+ * The stimulus; unchanged when null.
+ */
+stimulus: Stimulus | null, 
+/**
+ * Forgets the stimulus: the usual one from now on.
+ */
+usual: boolean, 
+/**
+ * How the lanes are arranged; unchanged when null.
+ */
+arrangement: string | null, };
 
 export type Finding = { 
 /**

@@ -7,6 +7,7 @@ import { BenchPanel } from "@/features/bench";
 import { ExerciseFileButton, ExerciseView } from "@/features/exercise";
 import { HandInButton, HandInList } from "@/features/hand-in";
 import { useRole } from "@/features/session";
+import { WavesSection } from "@/features/waves";
 import { Button } from "@/kit/Button";
 import { download } from "@/kit/download";
 import { Empty, ErrorNote, Loading } from "@/kit/notes";
@@ -97,6 +98,17 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
           <Plan page={page} />
         </div>
       </div>
+      {staff && (
+        <WavesSection
+          key={page.revision}
+          course={course}
+          exercise={page.id}
+          of={{ revision: page.revision }}
+          staff={staff}
+          about="What is expected over time, under the stimulus that hand-ins are run with."
+          {...(page.clocked === null && { cursor: { rows: cursor, inputs: page.inputs } })}
+        />
+      )}
       {page.starters.length > 0 && (
         <section aria-labelledby="starter-title" className="mt-6">
           <h2 id="starter-title" className="mb-1 text-lg font-bold">

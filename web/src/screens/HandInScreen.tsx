@@ -8,6 +8,7 @@ import { HandInList } from "@/features/hand-in";
 import { timeText } from "@/features/hand-in/HandInList";
 import { useRole } from "@/features/session";
 import { proofWords, VerdictView } from "@/features/verdict";
+import { WavesSection } from "@/features/waves";
 import { Button } from "@/kit/Button";
 import { ErrorNote, Loading } from "@/kit/notes";
 import { Prose } from "@/kit/Prose";
@@ -99,6 +100,17 @@ function Page({ course, page }: { course: number; page: HandInPage }) {
         <Loading what="the verdict" />
       ) : (
         <VerdictView key={page.id} course={course} page={page} cursor={cursor} />
+      )}
+      {page.verdict !== null && page.files.some((f) => f.kind === "design") && (
+        <WavesSection
+          key={`waves ${page.id}`}
+          course={course}
+          exercise={page.exercise}
+          of={{ handIn: page.id }}
+          staff={staff}
+          about={staff ? "This design over time, beside what is expected." : "This design over time."}
+          {...(page.inputs.length > 0 && { cursor: { rows: cursor, inputs: page.inputs } })}
+        />
       )}
       {page.attempts.length > 1 && (
         <section aria-labelledby="attempts-title" className="mt-8">

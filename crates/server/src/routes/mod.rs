@@ -6,6 +6,7 @@ mod exercises;
 mod hand_ins;
 mod pad;
 mod session;
+mod waves;
 mod workings;
 
 use crate::app::AppState;
@@ -35,7 +36,8 @@ use utoipa::OpenApi;
         workings::save,
         pad::codes,
         pad::try_out,
-        pad::simulate,
+        waves::run,
+        waves::keep,
         hand_ins::list,
         hand_ins::add,
         bench::of_exercise,
@@ -61,7 +63,8 @@ pub(crate) fn configure(config: &mut ServiceConfig) {
         .route("/sign-out", web::post().to(session::sign_out))
         .route("/finding-codes", web::get().to(pad::codes))
         .route("/courses/{course}/exercises/{exercise}/try", web::post().to(pad::try_out))
-        .route("/courses/{course}/exercises/{exercise}/simulate", web::post().to(pad::simulate))
+        .route("/courses/{course}/exercises/{exercise}/waves", web::post().to(waves::run))
+        .route("/courses/{course}/exercises/{exercise}/waves", web::put().to(waves::keep))
         .route("/courses/{course}/pass-sheet", web::get().to(courses::pass_sheet))
         .route("/courses/{course}/audit", web::get().to(courses::audit))
         .route("/courses/{course}/exercises", web::post().to(exercises::add))

@@ -6,9 +6,9 @@ use crate::caller::Caller;
 use crate::jobs::nothing_beside;
 use crate::pack;
 use crate::problem::Problem;
-use crate::wire::{PadFile, ProblemBody, SimulateRequest, SimulateView, TryRequest, TryView, WaveLane};
+use crate::wire::{PadFile, ProblemBody, TryRequest, TryView};
 use actix_web::web;
-use check::{CodeEntry, Exercise, HandIn, HandInFile, SimulationRequest, run_simulation};
+use check::{CodeEntry, Exercise, HandIn, HandInFile};
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::Duration;
@@ -66,7 +66,7 @@ pub(super) async fn try_out(
     Ok(web::Json(TryView { headline: verdict.headline(), verdict, actual }))
 }
 
-fn sized(files: &[PadFile]) -> Result<(), Problem> {
+pub(super) fn sized(files: &[PadFile]) -> Result<(), Problem> {
     let bytes: usize = files.iter().map(|f| f.text.len()).sum();
     if bytes > MAX_TEXT || files.len() > 64 {
         return Err(Problem::bad_input(
@@ -74,95 +74,4 @@ fn sized(files: &[PadFile]) -> Result<(), Problem> {
         ));
     }
     Ok(())
-}
-
-/// Steps of a run in the scratch pad.
-const STEPS: u64 = 40_000_000;
-/// One combination of inputs lasts 10 ns where there is no testbench.
-const STEP: u64 = 10_000_000;
-/// Most changes and signals that travel to the page, and most characters of output.
-const MAX_CHANGES: usize = 60_000;
-const MAX_LANES: usize = 300;
-const MAX_OUTPUT: usize = 200_000;
-
-/// Runs a testbench, or a design on all combinations of its inputs, without keeping it.
-#[utoipa::path(post, path = "/api/courses/{course}/exercises/{exercise}/simulate",
-    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = SimulateRequest,
-    responses((status = 200, body = SimulateView), (status = 422, body = ProblemBody)))]
-pub(super) async fn simulate(
-    state: web::Data<AppState>,
-    body: web::Json<SimulateRequest>,
-) -> Result<web::Json<SimulateView>, Problem> {
-    let request = body.into_inner();
-    sized(&request.files)?;
-    let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
-    let cancel = Arc::new(AtomicBool::new(false));
-    let asked = SimulationRequest {
-        top: request.top,
-        until: request.until_ns.filter(|t| (0.0..1e12).contains(t)).map(|t| (t * 1e6).round() as u64),
-        record: true,
-        steps: Some(STEPS),
-        cancel: Some(Arc::clone(&cancel)),
-        stimulus: Some(STEP),
-    };
-    let files: Vec<HandInFile> =
-        request.files.into_iter().map(|f| HandInFile { name: f.name, bytes: f.text.into_bytes() }).collect();
-    let work = web::block(move || run_simulation(&files, &asked));
-    tokio::pin!(work);
-    let done = tokio::select! {
-        done = &mut work => done,
-        () = tokio::time::sleep(PATIENCE) => {
-            cancel.store(true, Ordering::Relaxed);
-            work.await
-        }
-    };
-    let found = done.map_err(Problem::our_fault)?.map_err(Problem::bad_input)?;
-    let trace = found.trace.unwrap_or_default();
-    let cut = trace.cut || trace.changes.len() > MAX_CHANGES || trace.signals.len() > MAX_LANES;
-    let failed = found.assertions.warning + found.assertions.error + found.assertions.failure;
-    let mut output = found.output;
-    let short = (0..=MAX_OUTPUT.min(output.len())).rev().find(|i| output.is_char_boundary(*i)).unwrap_or(0);
-    let cut = cut || short < output.len();
-    output.truncate(short);
-    let view = SimulateView {
-        top: found.top,
-        end: found.end,
-        time: found.time_fs,
-        output,
-        failed,
-        findings: found.findings,
-        lanes: lanes(&trace),
-        cut,
-    };
-    Ok(web::Json(view))
-}
-
-fn lanes(trace: &sim::Trace) -> Vec<WaveLane> {
-    let mut lanes: Vec<WaveLane> = trace
-        .signals
-        .iter()
-        .take(MAX_LANES)
-        .map(|s| WaveLane {
-            scopes: s.scopes.clone(),
-            name: s.name.clone(),
-            range: s.range.clone(),
-            width: s.width,
-            times: vec![0],
-            values: vec![s.initial.to_string()],
-        })
-        .collect();
-    for change in trace.changes.iter().take(MAX_CHANGES) {
-        let Some(lane) = lanes.get_mut(change.signal as usize) else { continue };
-        let value = change.value.to_string();
-        // Of several changes at one time only the last one has a width.
-        if lane.times.last() == Some(&change.time) {
-            if let Some(last) = lane.values.last_mut() {
-                *last = value;
-            }
-        } else {
-            lane.times.push(change.time);
-            lane.values.push(value);
-        }
-    }
-    lanes
 }

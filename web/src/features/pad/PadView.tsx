@@ -106,7 +106,7 @@ export function PadView({ course, page, staff, remember, from, student }: Props)
           onFix={fix}
         />
       </div>
-      <PadRun course={course} exercise={page.id} files={pad.files} />
+      <PadRun course={course} exercise={page.id} files={pad.files} staff={staff} />
     </>
   );
 }

@@ -1,25 +1,31 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
-import type { WaveLane } from "@/api/types";
 import { coloursOf, draw } from "./draw";
-import { edge, type Radix, timeText } from "./model";
+import { edge, timeText } from "./model";
+import type { Drawn } from "./rows";
 import type { useWindow } from "./useWindow";
 
 export const LANE = 30;
 export const HEAD = 26;
 
 interface Props {
-  lanes: WaveLane[];
+  rows: Drawn[];
+  /** The chosen row, by its number among the drawn ones. */
   selected: number;
-  onSelect: (lane: number) => void;
-  radix: (lane: WaveLane) => Radix;
+  onSelect: (row: number) => void;
+  marks: (number | null)[];
+  onMark: (number: 0 | 1) => void;
+  onNextDifference: () => void;
   view: ReturnType<typeof useWindow>;
+  /** A click draws in a row instead of moving the cursor; true when it did. */
+  onDraw: ((row: Drawn, time: number) => boolean) | null;
 }
 
 /** The drawn lanes. Arrow keys go from edge to edge and from lane to lane, plus, minus and 0 zoom. */
-export function WaveCanvas({ lanes, selected, onSelect, radix, view }: Props) {
+export function WaveCanvas(props: Props) {
+  const { rows, selected, onSelect, marks, view } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
   const [width, setWidth] = useState(600);
-  const height = HEAD + lanes.length * LANE;
+  const height = HEAD + rows.length * LANE;
   useEffect(() => {
     const element = canvas.current?.parentElement;
     if (element === null || element === undefined) return;
@@ -36,27 +42,54 @@ export function WaveCanvas({ lanes, selected, onSelect, radix, view }: Props) {
     element.height = height * ratio;
     pen.setTransform(ratio, 0, 0, ratio, 0, 0);
     const { from, to, cursor } = view;
-    const colours = coloursOf(element);
-    draw(pen, { lanes, radix, from, to, cursor, width, lane: LANE, head: HEAD }, colours);
+    draw(pen, { rows, marks, from, to, cursor, width, lane: LANE, head: HEAD }, coloursOf(element));
   });
+  // The wheel zooms once the waves have the focus; before that it scrolls the page.
+  const { zoom, pan, from, to } = view;
+  useEffect(() => {
+    const element = canvas.current;
+    if (element === null) return;
+    const onWheel = (event: WheelEvent) => {
+      if (document.activeElement !== element) return;
+      event.preventDefault();
+      const box = element.getBoundingClientRect();
+      const time = from + ((event.clientX - box.left) / box.width) * (to - from);
+      if (Math.abs(event.deltaX) > Math.abs(event.deltaY)) pan(event.deltaX / box.width);
+      else zoom(event.deltaY > 0 ? 1.25 : 0.8, time);
+    };
+    element.addEventListener("wheel", onWheel, { passive: false });
+    return () => element.removeEventListener("wheel", onWheel);
+  }, [zoom, pan, from, to]);
   const timeOf = (event: PointerEvent) => {
     const box = event.currentTarget.getBoundingClientRect();
     return view.from + ((event.clientX - box.left) / box.width) * (view.to - view.from);
   };
+  const onPointerDown = (event: PointerEvent) => {
+    const row = Math.floor((event.clientY - event.currentTarget.getBoundingClientRect().top - HEAD) / LANE);
+    const hit = rows[row];
+    if (hit !== undefined && hit.steps !== null) {
+      onSelect(row);
+      if (props.onDraw?.(hit, timeOf(event)) === true) return;
+    }
+    view.move(timeOf(event));
+  };
   const onKeyDown = (event: KeyboardEvent) => {
-    const lane = lanes[selected];
+    const steps = rows[selected]?.steps ?? null;
     const actions: Record<string, () => void> = {
-      ArrowRight: () => lane !== undefined && view.move(edge(lane, view.cursor, true)),
-      ArrowLeft: () => lane !== undefined && view.move(edge(lane, view.cursor, false)),
-      ArrowDown: () => onSelect(Math.min(selected + 1, lanes.length - 1)),
+      ArrowRight: () => steps !== null && view.move(edge(steps, view.cursor, true)),
+      ArrowLeft: () => steps !== null && view.move(edge(steps, view.cursor, false)),
+      ArrowDown: () => onSelect(Math.min(selected + 1, rows.length - 1)),
       ArrowUp: () => onSelect(Math.max(selected - 1, 0)),
       "+": () => view.zoom(0.5, view.cursor),
       "-": () => view.zoom(2, view.cursor),
       "0": view.fit,
+      "1": () => props.onMark(0),
+      "2": () => props.onMark(1),
+      n: props.onNextDifference,
       PageDown: () => view.pan(0.8),
       PageUp: () => view.pan(-0.8),
     };
-    const action = actions[event.key];
+    const action = event.altKey || event.ctrlKey || event.metaKey ? undefined : actions[event.key];
     if (action === undefined) return;
     event.preventDefault();
     action();
@@ -64,18 +97,18 @@ export function WaveCanvas({ lanes, selected, onSelect, radix, view }: Props) {
   return (
     <canvas
       ref={canvas}
-      className="block w-full cursor-crosshair"
+      className="block w-full cursor-crosshair touch-pan-y"
       style={{ height }}
       tabIndex={0}
       role="slider"
       aria-label="Time cursor over the waves"
       aria-valuemin={0}
-      aria-valuemax={view.to}
+      aria-valuemax={view.whole}
       aria-valuenow={view.cursor}
       aria-valuetext={timeText(view.cursor)}
       onKeyDown={onKeyDown}
-      onPointerDown={(event) => view.move(timeOf(event))}
-      onPointerMove={(event) => event.buttons === 1 && view.move(timeOf(event))}
+      onPointerDown={onPointerDown}
+      onPointerMove={(event) => event.buttons === 1 && props.onDraw === null && view.move(timeOf(event))}
     />
   );
 }

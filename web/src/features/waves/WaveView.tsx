@@ -1,99 +1,176 @@
 import { useState } from "react";
-import type { WaveLane } from "@/api/types";
+import type { Lane } from "@/api/types";
 import { Button } from "@/kit/Button";
 import { CONTROL } from "@/kit/Field";
-import { type Radix, show, timeText, valueAt } from "./model";
-import { useWindow } from "./useWindow";
+import { nextDifference, type Radix, radixesOf, show, timeText, valueAt } from "./model";
+import { Readings } from "./Readings";
+import { RowNames } from "./RowNames";
+import { type Drawn, drawn } from "./rows";
+import { SignalList } from "./SignalList";
+import { useRows } from "./useRows";
+import type { useWindow } from "./useWindow";
 import { HEAD, LANE, WaveCanvas } from "./WaveCanvas";
 
-const RADIXES: [Radix, string][] = [
-  ["unsigned", "unsigned"],
-  ["signed", "signed"],
-  ["hex", "hex"],
-  ["binary", "binary"],
-];
+interface Props {
+  lanes: Lane[];
+  view: ReturnType<typeof useWindow>;
+  /** How the rows were arranged before, and who is told when that changes. */
+  arrangement?: string | null;
+  onArrange?: ((text: string) => void) | null;
+  onDraw?: ((row: Drawn, time: number) => boolean) | null;
+}
 
-/** Signals of the outermost scope come first; a search looks through all of them. */
-function chosen(lanes: WaveLane[], search: string): WaveLane[] {
-  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-  if (words.length === 0) {
-    const least = Math.min(...lanes.map((l) => l.scopes.length));
-    return lanes.filter((l) => l.scopes.length === least).slice(0, 40);
-  }
-  const path = (l: WaveLane) => [...l.scopes, l.name].join(".").toLowerCase();
-  return lanes.filter((l) => words.every((w) => path(l).includes(w))).slice(0, 40);
+function ValueTable({ rows, cursor }: { rows: Drawn[]; cursor: number }) {
+  return (
+    <details className="mt-2 text-sm">
+      <summary>Values at {timeText(cursor)} as a table</summary>
+      <table className="mt-1 border-collapse">
+        <thead>
+          <tr>
+            <th className="border border-rule px-2 text-left">signal</th>
+            <th className="border border-rule px-2 text-left">value</th>
+            <th className="border border-rule px-2 text-left">bits</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(
+            (r) =>
+              r.steps !== null && (
+                <tr key={`${r.index} ${r.path}`}>
+                  <td className="border border-rule px-2">
+                    {r.role === "expected" && "expected "}
+                    <span className="mono">{r.title}</span>
+                  </td>
+                  <td className="mono border border-rule px-2">
+                    {show(valueAt(r.steps, cursor), r.radix, r.steps.literals)}
+                  </td>
+                  <td className="mono border border-rule px-2">{valueAt(r.steps, cursor)}</td>
+                </tr>
+              ),
+          )}
+        </tbody>
+      </table>
+    </details>
+  );
 }
 
 /** Signals over time: names with their values at the time cursor, and the waves beside them. */
-export function WaveView({ lanes, end }: { lanes: WaveLane[]; end: number }) {
-  const view = useWindow(end);
-  const [search, setSearch] = useState("");
+export function WaveView({ lanes, view, arrangement = null, onArrange = null, onDraw = null }: Props) {
+  const edit = useRows(lanes, arrangement, onArrange);
   const [selected, setSelected] = useState(0);
-  const [radixes, setRadixes] = useState<Record<string, Radix>>({});
-  const shown = chosen(lanes, search);
-  const key = (l: WaveLane) => [...l.scopes, l.name].join(".");
-  const radix = (l: WaveLane) => radixes[key(l)] ?? "unsigned";
-  const lane = shown[Math.min(selected, shown.length - 1)];
+  const [also, setAlso] = useState<number[]>([]);
+  const [marks, setMarks] = useState<(number | null)[]>([null, null]);
+  const [listed, setListed] = useState(false);
+  const rows = drawn(edit.rows, lanes);
+  const row = rows[Math.min(selected, rows.length - 1)];
+  const [one, two] = [marks[0] ?? null, marks[1] ?? null];
+  const choose = (at: number, add: boolean) => {
+    setAlso(add ? [...new Set([...also, selected, at])] : []);
+    setSelected(at);
+  };
+  const differing = lanes.filter((l) => l.differs.length > 0);
+  const toDifference = () => {
+    const time = nextDifference(differing, view.cursor);
+    if (time !== null) view.move(time);
+  };
+  const mark = (k: 0 | 1) => setMarks(marks.map((m, i) => (i === k ? view.cursor : m)));
+  const group = also.map((at) => rows[at]?.index).filter((i) => i !== undefined);
+  const splits =
+    row !== undefined && (row.row.kind === "bus" || (row.row.kind === "lane" && (row.steps?.width ?? 1) > 1));
+  const radixes = row?.steps == null ? [] : radixesOf(row.steps);
   return (
-    <section aria-labelledby="waves-title">
-      <div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1">
-        <h2 id="waves-title" className="text-lg font-bold">
-          Waves
-        </h2>
-        <span className="mono text-sm">{timeText(view.cursor)}</span>
-        <span className="grow" />
-        <input
-          className={`${CONTROL} mt-0! w-44!`}
-          type="search"
-          aria-label="Find a signal"
-          placeholder="find a signal"
-          value={search}
-          onChange={(e) => setSearch(e.target.value)}
-        />
+    <div>
+      <div className="mb-2 flex flex-wrap items-center gap-1.5">
+        <Button aria-pressed={listed} onClick={() => setListed(!listed)}>
+          Signals
+        </Button>
         <Button onClick={() => view.zoom(0.5, view.cursor)}>Closer</Button>
         <Button onClick={() => view.zoom(2, view.cursor)}>Wider</Button>
         <Button onClick={view.fit}>Whole run</Button>
-        {lane !== undefined && lane.width > 1 && (
+        <Button onClick={() => mark(0)}>Mark 1</Button>
+        <Button onClick={() => mark(1)}>Mark 2</Button>
+        {one !== null && two !== null && <Button onClick={() => view.between(one, two)}>To the marks</Button>}
+        {differing.length > 0 && (
+          <Button className="border-rust! text-rust-ink!" onClick={toDifference}>
+            Next difference
+          </Button>
+        )}
+        <span className="grow" />
+        {row !== undefined && radixes.length > 0 && (
           <select
-            aria-label={`How ${lane.name} is written`}
-            className={`${CONTROL} mt-0! w-32!`}
-            value={radix(lane)}
-            onChange={(e) => setRadixes({ ...radixes, [key(lane)]: e.target.value as Radix })}
+            aria-label={`How ${row.title} is written`}
+            className={`${CONTROL} mt-0! w-40!`}
+            value={row.radix}
+            onChange={(e) => edit.write(row.index, e.target.value as Radix)}
           >
-            {RADIXES.map(([value, label]) => (
+            {radixes.map(([value, label]) => (
               <option key={value} value={value}>
                 {label}
               </option>
             ))}
           </select>
         )}
+        {row !== undefined && (row.row.kind === "heading" || row.row.kind === "bus") && (
+          <input
+            aria-label="Its name"
+            className={`${CONTROL} mt-0! w-32!`}
+            value={row.title}
+            onChange={(e) => edit.rename(row.index, e.target.value)}
+          />
+        )}
+        {group.length > 1 && (
+          <Button
+            onClick={() => {
+              edit.combine(group);
+              choose(Math.min(...also), false);
+            }}
+          >
+            Combine
+          </Button>
+        )}
+        {splits && row !== undefined && <Button onClick={() => edit.split(row.index)}>Split</Button>}
+        {row !== undefined && <Button onClick={() => edit.heading(row.index)}>Heading</Button>}
+        {row !== undefined && <Button onClick={() => edit.remove(row.index)}>Hide</Button>}
       </div>
-      <div className="flex border border-rule bg-sheet">
-        <ul className="w-52 shrink-0 border-r border-rule" style={{ paddingTop: HEAD }}>
-          {shown.map((l, i) => (
-            <li key={key(l)} style={{ height: LANE }}>
-              <button
-                type="button"
-                aria-pressed={l === lane}
-                onClick={() => setSelected(i)}
-                className={`flex h-full w-full items-center justify-between gap-2 px-2 text-left text-sm ${l === lane ? "bg-tint" : "hover:bg-tint"}`}
-              >
-                <span className="mono truncate" title={key(l)}>
-                  {search === "" ? l.name : key(l)}
-                </span>
-                <span className="mono shrink-0 font-bold">{show(valueAt(l, view.cursor), radix(l))}</span>
-              </button>
-            </li>
-          ))}
-        </ul>
-        <div className="min-w-0 grow">
-          <WaveCanvas lanes={shown} selected={selected} onSelect={setSelected} radix={radix} view={view} />
+      {listed && <SignalList lanes={lanes} rows={edit.rows} onToggle={edit.toggle} />}
+      {rows.length === 0 ? (
+        <p className="border border-rule bg-sheet p-3">
+          No lane is shown.{" "}
+          <button type="button" className="underline" onClick={edit.usual}>
+            Show the usual ones
+          </button>
+        </p>
+      ) : (
+        <div className="flex max-h-[34rem] overflow-y-auto border border-rule bg-sheet">
+          <RowNames
+            rows={rows}
+            selected={selected}
+            also={also}
+            onSelect={choose}
+            cursor={view.cursor}
+            edit={edit}
+          />
+          <div className="min-w-0 grow" style={{ minHeight: HEAD + LANE }}>
+            <WaveCanvas
+              rows={rows}
+              selected={selected}
+              onSelect={(at) => choose(at, false)}
+              marks={marks}
+              onMark={mark}
+              onNextDifference={toDifference}
+              view={view}
+              onDraw={onDraw}
+            />
+          </div>
         </div>
-      </div>
+      )}
+      <Readings cursor={view.cursor} marks={marks} row={row} end={view.whole} />
       <p className="mt-1 text-sm text-ink-soft">
-        In the waves: left and right go to the edges of the chosen signal, up and down choose another, plus,
-        minus and 0 zoom.
+        In the waves: left and right go to the edges of the chosen lane, up and down choose another, plus,
+        minus and 0 zoom, 1 and 2 set the marks{differing.length > 0 && ", n goes to the next difference"}.
+        Among the names: Alt with an arrow moves a lane, Shift chooses several.
       </p>
-    </section>
+      <ValueTable rows={rows} cursor={view.cursor} />
+    </div>
   );
 }

@@ -1,1 +1,2 @@
-export { WaveView } from "./WaveView";
+export { WavesPanel } from "./WavesPanel";
+export { WavesSection } from "./WavesSection";

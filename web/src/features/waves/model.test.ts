@@ -1,14 +1,24 @@
 import { describe, expect, it } from "vitest";
-import type { WaveLane } from "@/api/types";
-import { edge, indexAt, show, tickStep, timeText, valueAt } from "./model";
+import {
+  edge,
+  frequencyText,
+  indexAt,
+  nextDifference,
+  rhythm,
+  type Steps,
+  segments,
+  show,
+  tickStep,
+  timeText,
+  valueAt,
+} from "./model";
 
-const lane: WaveLane = {
-  scopes: ["t"],
-  name: "q",
-  range: "[3:0]",
+const lane: Steps = {
   width: 4,
+  literals: [],
   times: [0, 10, 25],
   values: ["XXXX", "0101", "1010"],
+  differs: [],
 };
 
 describe("a lane", () => {
@@ -42,6 +52,50 @@ describe("values", () => {
 
   it("are exact beyond what a number of the browser holds", () => {
     expect(show("1".repeat(64), "unsigned")).toBe("18446744073709551615");
+  });
+});
+
+describe("readings", () => {
+  // 30 ns high, 70 ns low, from 10 ns on.
+  const clock: Steps = {
+    width: 1,
+    literals: [],
+    times: [0, 10, 40, 110, 140, 210, 240].map((t) => t * 1e6),
+    values: ["0", "1", "0", "1", "0", "1", "0"],
+    differs: [],
+  };
+
+  it("of a repeating lane are over whole periods", () => {
+    expect(rhythm(clock, 0, 250e6)).toEqual({ period: 100e6, duty: 0.3 });
+    expect(frequencyText(100e6)).toBe("10 MHz");
+    expect(rhythm(clock, 0, 100e6)).toBeNull();
+  });
+
+  it("go from difference to difference and begin anew", () => {
+    const wrong: Steps = {
+      ...lane,
+      differs: [
+        [5, 8],
+        [20, 30],
+      ],
+    };
+    expect([0, 5, 20].map((t) => nextDifference([lane, wrong], t))).toEqual([5, 20, 5]);
+    expect(nextDifference([lane], 0)).toBeNull();
+  });
+
+  it("of a digit are its segments", () => {
+    // Common practice: 1 lights b and c.
+    const one = [false, true, true, false, false, false, false];
+    expect(segments("0110000", "digit")).toEqual(one);
+    expect(segments("0000110", "digit-g")).toEqual(one);
+    expect(segments("1001111", "digit-low")).toEqual(one);
+    expect(segments("X110000", "digit")).toBeNull();
+  });
+
+  it("of texts and enumerations are words", () => {
+    expect(show("0100100001101001", "character")).toBe("“Hi”");
+    expect(show("01", "name", ["idle", "run"])).toBe("run");
+    expect(show("--", "unsigned")).toBe("any");
   });
 });
 

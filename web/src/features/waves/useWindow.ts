@@ -33,5 +33,14 @@ export function useWindow(end: number) {
     },
     [whole, clamp],
   );
-  return { from: range[0], to: range[1], cursor, zoom, fit, pan, move };
+  /** Brings the stretch between two times into sight. */
+  const between = useCallback(
+    (a: number, b: number) => {
+      const [low, high] = [Math.min(a, b), Math.max(a, b)];
+      const margin = (high - low) * 0.05;
+      setRange(clamp(low - margin, high - low + 2 * margin));
+    },
+    [clamp],
+  );
+  return { from: range[0], to: range[1], whole, cursor, zoom, fit, pan, move, between };
 }

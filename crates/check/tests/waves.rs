@@ -1,0 +1,150 @@
+//! Waves without a testbench: what the inputs do, what a design makes of it, and where that is not what is expected.
+
+#![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
+
+use check::{Exercise, HandInFile, InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
+
+const NS: u64 = 1_000_000;
+
+fn interlock() -> Exercise {
+    let text = "format = \"zesty-gate/exercise/1\"\ntitle = \"Interlock\"\n\
+        [[port]]\nname = \"full\"\ndir = \"in\"\n[[port]]\nname = \"lid\"\ndir = \"in\"\n\
+        [[port]]\nname = \"run\"\ndir = \"out\"\n\
+        [behaviour]\nkind = \"minterms\"\n[behaviour.outputs]\nrun = [1]\n[behaviour.dont_care]\nrun = [3]\n";
+    Exercise::load(text, &|_| Err("none".into())).unwrap()
+}
+
+/// A counter of two bits with a reset that waits for the clock, as a reference.
+fn counter() -> Exercise {
+    let text = "format = \"zesty-gate/exercise/1\"\ntitle = \"Counter\"\n\
+        [[port]]\nname = \"clk\"\ndir = \"in\"\n[[port]]\nname = \"rst\"\ndir = \"in\"\n\
+        [[port]]\nname = \"en\"\ndir = \"in\"\n[[port]]\nname = \"q\"\ndir = \"out\"\nrange = \"1:0\"\n\
+        [clock]\nport = \"clk\"\nedge = \"rising\"\nfrequency_hz = 12000000\n\
+        [reset]\nport = \"rst\"\nactive = \"high\"\nkind = \"sync\"\n\
+        [behaviour]\nkind = \"reference\"\nfiles = [\"ref.v\"]\ntop = \"ref\"\n";
+    let reference = "module ref(input clk, rst, en, output reg [1:0] q);\n\
+        always @(posedge clk) if (rst) q <= 0; else if (en) q <= q + 1; endmodule\n";
+    Exercise::load(text, &|_| Ok(reference.into())).unwrap()
+}
+
+fn file(name: &str, text: &str) -> HandInFile {
+    HandInFile { name: name.into(), bytes: text.into() }
+}
+
+fn run(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest) -> Waves {
+    waves(exercise, files, request).unwrap()
+}
+
+fn lane<'w>(waves: &'w Waves, role: LaneRole, name: &str) -> &'w Lane {
+    let found = waves.lanes.iter().find(|l| l.role == role && l.name == name);
+    found.unwrap_or_else(|| panic!("no {role:?} {name} in {:#?}", waves.lanes))
+}
+
+fn with(length_ns: f64, lines: &[(&str, &str)]) -> WavesRequest {
+    let inputs = lines.iter().map(|(i, l)| InputStimulus { input: (*i).into(), line: (*l).into() }).collect();
+    WavesRequest { stimulus: Some(Stimulus { length_ns, step_ns: 10.0, inputs }), ..WavesRequest::default() }
+}
+
+#[test]
+fn without_a_design_the_expected_behaviour_alone_runs_through_all_rows() {
+    let found = run(&interlock(), &[], &WavesRequest::default());
+    let roles: Vec<(LaneRole, &str)> = found.lanes.iter().map(|l| (l.role, l.name.as_str())).collect();
+    assert_eq!(roles, [(LaneRole::Input, "full"), (LaneRole::Input, "lid"), (LaneRole::Expected, "run")]);
+    let wanted = lane(&found, LaneRole::Expected, "run");
+    assert_eq!(wanted.times, [0, 20 * NS, 40 * NS, 60 * NS]);
+    assert_eq!(wanted.values, ["0", "1", "0", "-"], "rows in binary order, the don't-care as such");
+    assert_eq!(found.time_fs, 80 * NS);
+}
+
+#[test]
+fn a_wrong_design_differs_for_as_long_as_its_row_lasts_and_never_on_a_dont_care() {
+    let wrong = file("m.v", "module m(input full, lid, output run); assign run = lid & ~full | full & ~lid; endmodule");
+    let found = run(&interlock(), &[wrong], &WavesRequest::default());
+    assert_eq!(lane(&found, LaneRole::Expected, "run").differs, [(40 * NS, 60 * NS)]);
+    let right = file(
+        "m.vhd",
+        "library ieee; use ieee.std_logic_1164.all;\nentity m is port (FULL, LID : in std_logic; RUN : out std_logic); end;\narchitecture a of m is begin run <= lid; end;",
+    );
+    let design = file("n.v", "module n(input full, lid, output run); assign run = lid & ~full; endmodule");
+    for files in [vec![design]] {
+        assert!(
+            lane(&run(&interlock(), &files, &WavesRequest::default()), LaneRole::Expected, "run").differs.is_empty()
+        );
+    }
+    // `run <= lid` is right but for nothing: row 3 is a don't-care.
+    let found = run(&interlock(), &[right], &WavesRequest::default());
+    assert!(lane(&found, LaneRole::Expected, "run").differs.is_empty(), "names compare without case");
+}
+
+#[test]
+fn a_clocked_design_runs_beside_its_reference() {
+    let right = "module c(input clk, rst, en, output reg [1:0] q);\n\
+        always @(posedge clk) if (rst) q <= 0; else q <= q + en; endmodule";
+    let found = run(&counter(), &[file("c.v", right)], &WavesRequest::default());
+    let wanted = lane(&found, LaneRole::Expected, "q");
+    assert!(wanted.differs.is_empty(), "{:?}", wanted.differs);
+    assert_eq!(wanted.values[0], "--", "nothing is demanded before the first edge under reset");
+    assert_eq!(&wanted.values[1..5], ["00", "01", "10", "11"]);
+    let late = right.replace("q <= q + en", "q <= q + {1'b0, en & q != 2}");
+    let found = run(&counter(), &[file("c.v", &late)], &WavesRequest::default());
+    let differs = &lane(&found, LaneRole::Expected, "q").differs;
+    // The clock rises at 10, 30, 50 ns …, the reset holds till 40 ns, `en` counts with the rows.
+    assert!(!differs.is_empty() && differs.iter().all(|(from, _)| from % (20 * NS) == 10 * NS), "{differs:?}");
+}
+
+#[test]
+fn an_edge_sees_what_stood_before_it_when_both_come_at_the_same_time() {
+    // Common practice: data that change with the clock edge count from the next edge on.
+    let ff = "module c(input clk, rst, en, output reg [1:0] q);\nalways @(posedge clk) if (rst) q <= 0; else if (en) q <= q + 1; endmodule";
+    let request = with(100.0, &[("clk", "clock 20"), ("rst", "edges 0=1 20=0"), ("en", "edges 0=0 30=1 50=0")]);
+    let found = run(&counter(), &[file("c.v", ff)], &request);
+    let actual = lane(&found, LaneRole::Output, "q");
+    assert_eq!(actual.times, [0, 10 * NS, 50 * NS], "the edge at 30 ns comes before `en`, the one at 50 ns after it");
+    assert!(lane(&found, LaneRole::Expected, "q").differs.is_empty());
+}
+
+#[test]
+fn patterns_constants_and_edges_do_what_they_say() {
+    let request = with(60.0, &[("full", "pattern 0 1*2 0 repeat"), ("lid", "edges 0=1 25=0 45=x")]);
+    let found = run(&interlock(), &[], &request);
+    assert_eq!(lane(&found, LaneRole::Input, "full").times, [0, 10 * NS, 30 * NS, 50 * NS]);
+    let lid = lane(&found, LaneRole::Input, "lid");
+    assert_eq!((lid.times.as_slice(), lid.values.join("")), ([0, 25 * NS, 45 * NS].as_slice(), "10X".into()));
+    assert_eq!(
+        lane(&found, LaneRole::Expected, "run").values,
+        ["1", "-", "0", "-"],
+        "an unknown input demands nothing"
+    );
+    let told = waves(&interlock(), &[], &with(60.0, &[("lamp", "hold 1")])).unwrap_err();
+    assert_eq!(told, "`lamp` is no input; the inputs are full, lid.");
+}
+
+#[test]
+fn any_unit_runs_on_its_own_and_a_testbench_runs_as_it_is() {
+    let text = "module half(input x, y, output s, c); assign s = x ^ y, c = x & y; endmodule\n\
+        module m(input full, lid, output run); wire n; half h(lid, ~full, n, run); endmodule\n";
+    let part = WavesRequest { unit: Some("half".into()), ..WavesRequest::default() };
+    let found = run(&interlock(), &[file("m.v", text)], &part);
+    assert_eq!(found.units, ["half", "m"]);
+    assert_eq!(lane(&found, LaneRole::Output, "s").values, ["0", "1", "0"], "rows 00, 01 and 10 alike, 11");
+    assert_eq!(found.why_no_expected.as_deref(), Some("The ports of this unit are not those of the exercise."));
+    let bench = "module t; reg a = 0; wire r; m u(a, 1'b1, r); initial begin #5 a = 1; #5 $display(\"%b\", r); $finish; end endmodule";
+    let files = [file("m.v", text), file("t.v", bench)];
+    let found = run(&interlock(), &files, &WavesRequest::default());
+    assert_eq!((found.unit.as_deref(), found.output.as_str(), found.stimulus.is_none()), (Some("t"), "0\n", true));
+    // A stimulus of one's own goes past the testbench to the design.
+    let found = run(&interlock(), &files, &with(40.0, &[("full", "hold 0")]));
+    assert_eq!(found.unit.as_deref(), Some("m"));
+    assert!(lane(&found, LaneRole::Expected, "run").differs.is_empty());
+}
+
+#[test]
+fn a_faulty_design_says_what_is_wrong_with_it() {
+    let found = run(
+        &interlock(),
+        &[file("m.v", "module m(input full, lid, output run);\n assign run = lid &;\nendmodule")],
+        &WavesRequest::default(),
+    );
+    assert_eq!(found.end, "not_run");
+    assert!(found.findings.iter().any(|f| f.severity == "stop" && f.line == Some(2)), "{:?}", found.findings);
+}

@@ -1,0 +1,150 @@
+//! Waves: of what an exercise expects, of a hand-in, of the scratch pad; and what the exercise keeps for them.
+
+use super::blocking;
+use super::hand_ins::own;
+use super::pad::sized;
+use crate::app::AppState;
+use crate::caller::Caller;
+use crate::jobs::nothing_beside;
+use crate::problem::Problem;
+use crate::wire::{ProblemBody, WavesAsk, WavesKept, WavesView};
+use actix_web::{HttpResponse, web};
+use check::{Exercise, HandInFile, LaneRole, Stimulus, Waves, WavesRequest};
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::time::Duration;
+use store::{CourseId, ExerciseId, FileKind};
+
+/// A run that takes longer is ended, and says so.
+const PATIENCE: Duration = Duration::from_secs(4);
+/// Steps of a run.
+const STEPS: u64 = 40_000_000;
+/// Most changes and signals that travel to the page, and most characters of output.
+const MAX_CHANGES: usize = 120_000;
+const MAX_LANES: usize = 300;
+const MAX_OUTPUT: usize = 200_000;
+/// Names under which an exercise keeps its stimulus and the arrangement of its lanes.
+const STIMULUS: &str = "stimulus";
+const LANES: &str = "lanes";
+
+/// Runs a design under its testbench or a stimulus, beside what the exercise expects. Nothing of it is kept.
+#[utoipa::path(post, path = "/api/courses/{course}/exercises/{exercise}/waves",
+    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = WavesAsk,
+    responses((status = 200, body = WavesView), (status = 422, body = ProblemBody)))]
+pub(super) async fn run(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, ExerciseId)>,
+    body: web::Json<WavesAsk>,
+) -> Result<web::Json<WavesView>, Problem> {
+    let (course, id) = path.into_inner();
+    let ask = body.into_inner();
+    sized(&ask.files)?;
+    let sees = caller.sees();
+    if sees.is_some() && ask.files.is_empty() && ask.hand_in.is_none() {
+        return Err(Problem::not_allowed());
+    }
+    let hand_in = ask.hand_in;
+    let (stored, saved, lanes, handed_in) = blocking(&state, move |s| {
+        let handed_in = match hand_in {
+            Some(hand_in) => Some(own(s.store.hand_in(course, hand_in)?, sees)?),
+            None => None,
+        };
+        let exercise = handed_in.as_ref().map_or(id, |h| h.summary.exercise);
+        let saved = s.store.setting(course, exercise, STIMULUS)?;
+        Ok((s.store.exercise(course, exercise)?, saved, s.store.setting(course, exercise, LANES)?, handed_in))
+    })
+    .await?;
+    let saved: Option<Stimulus> = saved.and_then(|text| serde_json::from_str(&text).ok());
+    let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
+    let cancel = Arc::new(AtomicBool::new(false));
+    let files: Vec<HandInFile> = match handed_in {
+        Some(hand_in) => {
+            let designs = hand_in.files.into_iter().filter(|f| f.kind == FileKind::Design);
+            designs.map(|f| HandInFile { name: f.name, bytes: f.bytes }).collect()
+        }
+        None => ask.files.into_iter().map(|f| HandInFile { name: f.name, bytes: f.text.into_bytes() }).collect(),
+    };
+    let request = WavesRequest {
+        unit: ask.unit,
+        stimulus: ask.stimulus,
+        saved: saved.clone(),
+        until: ask.until_ns.filter(|t| (0.0..1e12).contains(t)).map(|t| (t * 1e6).round() as u64),
+        steps: Some(STEPS),
+        cancel: Some(Arc::clone(&cancel)),
+    };
+    let work = web::block(move || {
+        let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
+        check::waves(&exercise, &files, &request).map_err(Problem::bad_input)
+    });
+    tokio::pin!(work);
+    let done = tokio::select! {
+        done = &mut work => done,
+        () = tokio::time::sleep(PATIENCE) => {
+            cancel.store(true, Ordering::Relaxed);
+            work.await
+        }
+    };
+    let mut waves = done.map_err(Problem::our_fault)??;
+    if sees.is_some() {
+        // What is expected is the exercise's point.
+        waves.lanes.retain(|l| l.role != LaneRole::Expected);
+        waves.why_no_expected = None;
+    }
+    shorten(&mut waves);
+    let saved = waves.stimulus.is_some() && waves.stimulus == saved;
+    Ok(web::Json(WavesView { waves, saved, arrangement: lanes }))
+}
+
+/// Leaves out what would make the page slow.
+fn shorten(waves: &mut Waves) {
+    if waves.lanes.len() > MAX_LANES {
+        waves.lanes.truncate(MAX_LANES);
+        waves.cut = true;
+    }
+    let most = MAX_CHANGES / waves.lanes.len().max(1);
+    for lane in waves.lanes.iter_mut().filter(|l| l.times.len() > most) {
+        lane.times.truncate(most);
+        lane.values.truncate(most);
+        waves.cut = true;
+    }
+    let short = (0..=MAX_OUTPUT.min(waves.output.len())).rev().find(|i| waves.output.is_char_boundary(*i));
+    waves.cut |= short.is_some_and(|s| s < waves.output.len());
+    waves.output.truncate(short.unwrap_or(0));
+}
+
+/// Keeps a stimulus, or how the lanes are arranged, with the exercise.
+#[utoipa::path(put, path = "/api/courses/{course}/exercises/{exercise}/waves",
+    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = WavesKept,
+    responses((status = 204), (status = 422, body = ProblemBody)))]
+pub(super) async fn keep(
+    state: web::Data<AppState>,
+    path: web::Path<(CourseId, ExerciseId)>,
+    body: web::Json<WavesKept>,
+) -> Result<HttpResponse, Problem> {
+    let (course, id) = path.into_inner();
+    let kept = body.into_inner();
+    let stored = blocking(&state, move |s| s.store.exercise(course, id)).await?;
+    if let Some(stimulus) = kept.stimulus.clone() {
+        let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
+        stimulus.validate(&exercise).map_err(Problem::bad_input)?;
+    }
+    if kept.arrangement.as_ref().is_some_and(|text| text.len() > 64 << 10) {
+        return Err(Problem::bad_input("The arrangement of the lanes is larger than 64 KiB; show fewer lanes."));
+    }
+    blocking(&state, move |s| {
+        if let Some(stimulus) = &kept.stimulus {
+            let text = serde_json::to_string(stimulus).unwrap_or_default();
+            s.store.keep_setting(course, id, STIMULUS, Some(&text))?;
+        }
+        if kept.usual {
+            s.store.keep_setting(course, id, STIMULUS, None)?;
+        }
+        if let Some(text) = &kept.arrangement {
+            s.store.keep_setting(course, id, LANES, Some(text))?;
+        }
+        Ok(())
+    })
+    .await?;
+    Ok(HttpResponse::NoContent().finish())
+}

@@ -1,0 +1,95 @@
+/** Waves of hand-ins and of what is expected, on the real server with demo data. */
+import { expect, test } from "@playwright/test";
+import { expectNoFaults, seriousFaults, signIn, watchFaults } from "./helpers";
+
+watchFaults();
+
+const CURSOR = { name: "Time cursor over the waves" };
+
+test("a hand-in's waves open on the first difference from what is expected", async ({ page }) => {
+  await signIn(page, "ines");
+  // A crate counter that begins anew one crate early.
+  await page.goto("/courses/1/hand-ins/106");
+  await page.getByRole("button", { name: "Show", exact: true }).click();
+  await expect(page.getByText("count, full differ from what is expected.")).toBeVisible();
+  const waves = page.getByRole("slider", CURSOR);
+  await expect(waves).toHaveAttribute("aria-valuetext", "430 ns");
+  await expect(page.getByRole("button", { name: /^count \S+$/ })).toContainText("0");
+  await expect(page.getByRole("button", { name: /^expected count/ })).toContainText("10");
+  await page.getByRole("button", { name: "Next difference" }).click();
+  await expect(waves).toHaveAttribute("aria-valuetext", "470 ns");
+  expect(await seriousFaults(page)).toEqual([]);
+  expectNoFaults();
+});
+
+test("lanes are moved by keyboard, split, measured and kept with the exercise", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1/hand-ins/107");
+  await page.getByRole("button", { name: "Show", exact: true }).click();
+  await expect(page.getByText("Nothing differs from what is expected.")).toBeVisible();
+  const names = page.locator("li[draggable] button");
+  await expect(names.first()).toContainText("clk");
+  await names.first().focus();
+  await page.keyboard.press("Alt+ArrowDown");
+  await expect(names.first()).toContainText("rst");
+  await page.getByRole("button", { name: /^clk/ }).click();
+  await expect(page.getByText(/period 20 ns, 50 MHz, high 50 %/)).toBeVisible();
+  await page.getByRole("button", { name: /^count \S+$/ }).click();
+  const kept = page.waitForResponse((r) => r.request().method() === "PUT" && r.url().endsWith("/waves"));
+  await page.getByRole("button", { name: "Split" }).click();
+  await expect(page.getByRole("button", { name: /^count\.3/ })).toBeVisible();
+  expect((await kept).status()).toBe(204);
+  // Another hand-in of the same exercise shows them alike.
+  await page.goto("/courses/1/hand-ins/106");
+  await page.getByRole("button", { name: "Show", exact: true }).click();
+  await expect(page.getByRole("button", { name: /^count\.3/ })).toBeVisible();
+  await page.getByText(/^Values at/).click();
+  await expect(page.getByRole("cell", { name: "count.3" })).toBeVisible();
+  expectNoFaults();
+});
+
+test("a stimulus is typed, drawn, kept with the exercise and used by the next run", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1/exercises/1");
+  await page.getByRole("button", { name: "Show", exact: true }).click();
+  await page.getByRole("button", { name: "Stimulus" }).click();
+  await page.getByLabel("What run does").selectOption("pattern");
+  await page.getByLabel("pattern of run").fill("0 1 7");
+  await page.getByRole("button", { name: "Run again" }).click();
+  await expect(page.getByText("7 doesn't fit into 1 bit")).toBeVisible();
+  await page.getByLabel("pattern of run").fill("1");
+  await page.getByRole("button", { name: "Run again" }).click();
+  await expect(page.getByText("7 doesn't fit into 1 bit")).toHaveCount(0);
+  await page.getByRole("button", { name: "Draw edges" }).click();
+  const waves = page.getByRole("slider", CURSOR);
+  const box = await waves.boundingBox();
+  await waves.click({ position: { x: (box?.width ?? 0) * 0.3, y: 100 } });
+  await expect(page.getByLabel("edges of run")).toHaveValue(/^0=1 \d+=0 \d+=1$/);
+  await page.getByRole("button", { name: "Keep with the exercise" }).click();
+  await expect(page.getByText("kept", { exact: true })).toBeVisible();
+  await page.reload();
+  await page.getByRole("button", { name: "Show", exact: true }).click();
+  await page.getByRole("button", { name: "Stimulus" }).click();
+  await expect(page.getByLabel("edges of run")).toHaveValue(/^0=1/);
+  await page.getByRole("button", { name: "Forget the kept one" }).click();
+  await expect(page.getByText(/^forgotten/)).toBeVisible();
+  expect(await seriousFaults(page)).toEqual([]);
+  expectNoFaults();
+});
+
+test("a student sees the own waves without what is expected", async ({ page }) => {
+  await signIn(page, "abel");
+  await page.goto("/courses/1/hand-ins/109");
+  await page.getByRole("button", { name: "Show", exact: true }).click();
+  await expect(page.getByRole("button", { name: /^full \S+$/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /^expected/ })).toHaveCount(0);
+});
+
+test("waves fit a telephone", async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await signIn(page, "ines");
+  await page.goto("/courses/1/hand-ins/106");
+  await page.getByRole("button", { name: "Show", exact: true }).click();
+  await expect(page.getByRole("slider", CURSOR)).toBeVisible();
+  expect(await page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth)).toBe(false);
+});
