@@ -1,6 +1,7 @@
 //! Measures what is promised to be fast, on optimised builds: `cargo xtask bench`. Prints the median of several runs
 //! beside the promise; a bench is a figure, not a test, so nothing fails here.
 
+mod dump;
 mod mutants;
 mod simulation;
 
@@ -274,9 +275,10 @@ fn main() -> Result<()> {
     let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
     let only = std::env::args().nth(1);
     let wanted = |group: &str| only.as_deref().is_none_or(|o| o == group);
-    let groups: [(&str, &dyn Fn() -> Result<()>); 8] = [
+    let groups: [(&str, &dyn Fn() -> Result<()>); 9] = [
         ("lines", &many_lines),
         ("simulation", &simulation::run),
+        ("dump", &dump::run),
         ("check", &wide_check),
         ("minimise", &minimisation),
         ("workings", &keystroke),

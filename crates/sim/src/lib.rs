@@ -11,11 +11,13 @@ mod eval;
 mod export;
 mod kernel;
 mod print;
+mod record;
 mod run;
 mod trace;
 mod vcd;
 
 pub use export::{trace_csv, trace_json, trace_svg};
 pub use kernel::{End, Outcome, SimOptions, simulate};
+pub use record::{Recording, WindowLane};
 pub use trace::{Change, Trace, TracedSignal};
-pub use vcd::{VcdError, VcdSignal, VcdTrace, read_vcd, write_vcd};
+pub use vcd::{VcdError, VcdSignal, VcdTrace, read_vcd, record_vcd, write_vcd};

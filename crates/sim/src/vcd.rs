@@ -1,8 +1,9 @@
 //! Value change dumps (IEEE 1364-2005 clause 18): writing a trace, and reading files of any tool.
 
+use crate::record::Recording;
 use crate::trace::{Change, Trace, TracedSignal};
 use logic::{Level, LogicVector};
-use std::collections::BTreeMap;
+use rustc_hash::FxHashMap;
 use std::fmt::Write as _;
 
 /// A signal of a dump that was read.
@@ -203,16 +204,51 @@ fn level(c: char) -> Option<Level> {
 const MAX_SIGNALS: usize = 200_000;
 const MAX_CHANGES: usize = 40_000_000;
 
+/// The signals behind each code; several names may share one.
+type Codes<'t> = FxHashMap<&'t str, Vec<u32>>;
+
 /// Reads a dump.
 ///
 /// # Errors
 /// Line, what is wrong and what to do.
 pub fn read_vcd(text: &str) -> Result<Trace, VcdError> {
     let mut words = Words { text, at: 0, line: 1 };
+    let (mut trace, codes) = header(&mut words)?;
+    trace.end = changes(&mut words, trace.precision, &codes, &mut |time, signal, levels| {
+        let item = &mut trace.signals[signal as usize];
+        let value = LogicVector::from_levels_msb(levels.chars().filter_map(level));
+        // Shorter values are extended: 1 by 0, anything else by itself (clause 18.2.1).
+        let top = value.get(value.width().saturating_sub(1));
+        let value = value.resized(item.width, top.known().is_none());
+        match time {
+            None => item.initial = value,
+            Some(time) => trace.changes.push(Change { time, signal, value }),
+        }
+    })?;
+    Ok(trace)
+}
+
+/// The same as a compact recording, in one sweep.
+///
+/// # Errors
+/// Line, what is wrong and what to do.
+pub fn record_vcd(text: &str) -> Result<Recording, VcdError> {
+    let mut words = Words { text, at: 0, line: 1 };
+    let (trace, codes) = header(&mut words)?;
+    let precision = trace.precision;
+    let mut recording = Recording::new(trace);
+    let end = changes(&mut words, precision, &codes, &mut |time, signal, levels| {
+        recording.push(signal as usize, time.unwrap_or(0), levels);
+    })?;
+    recording.finish(end);
+    Ok(recording)
+}
+
+/// Everything up to `$enddefinitions`.
+fn header<'t>(words: &mut Words<'t>) -> Result<(Trace, Codes<'t>), VcdError> {
     let mut trace = Trace { precision: 1_000_000, ..Trace::default() };
     let mut scopes: Vec<String> = Vec::new();
-    // Several names may share a code.
-    let mut codes: BTreeMap<&str, Vec<u32>> = BTreeMap::new();
+    let mut codes = Codes::default();
     loop {
         let Some(word) = words.next() else {
             return words.fault("There is no `$enddefinitions`; this is no value change dump, or it is cut off.");
@@ -276,18 +312,24 @@ pub fn read_vcd(text: &str) -> Result<Trace, VcdError> {
             }
         }
     }
-    changes(&mut words, &mut trace, &codes)?;
-    Ok(trace)
+    Ok((trace, codes))
 }
 
-fn changes(words: &mut Words<'_>, trace: &mut Trace, codes: &BTreeMap<&str, Vec<u32>>) -> Result<(), VcdError> {
+/// The changes; `sink` is given the time (none for what holds before anything happened), the signal and its levels as
+/// characters, the most significant first. The time at the end.
+fn changes(
+    words: &mut Words<'_>,
+    precision: u64,
+    codes: &Codes<'_>,
+    sink: &mut impl FnMut(Option<u64>, u32, &str),
+) -> Result<u64, VcdError> {
     let mut now = 0u64;
+    let mut count = 0usize;
     let mut before_time = true;
     while let Some(word) = words.next() {
-        let first = word.chars().next().unwrap_or(' ');
-        let (value, code) = match first {
-            '#' => {
-                let Some(time) = word[1..].parse::<u64>().ok().and_then(|t| t.checked_mul(trace.precision)) else {
+        let (value, code) = match word.as_bytes()[0] {
+            b'#' => {
+                let Some(time) = word[1..].parse::<u64>().ok().and_then(|t| t.checked_mul(precision)) else {
                     return words.fault(format!("`{word}` is no time, or one past five hours."));
                 };
                 if time < now {
@@ -297,48 +339,38 @@ fn changes(words: &mut Words<'_>, trace: &mut Trace, codes: &BTreeMap<&str, Vec<
                 now = time;
                 continue;
             }
-            '$' => {
+            b'$' => {
                 if word == "$comment" {
                     words.until_end("$comment")?;
                 }
                 continue;
             }
-            'b' | 'B' => {
-                let levels: Option<Vec<Level>> = word[1..].chars().map(level).collect();
-                let Some(levels) = levels.filter(|l| !l.is_empty()) else {
+            b'b' | b'B' => {
+                if word.len() == 1 || !word[1..].chars().all(|c| level(c).is_some()) {
                     return words.fault(format!("`{word}` is no vector of 0, 1, x and z."));
-                };
+                }
                 let Some(code) = words.next() else { return words.fault("A value at the end has no code.") };
-                (LogicVector::from_levels_msb(levels), code)
+                (&word[1..], code)
             }
-            'r' | 'R' | 's' | 'S' => {
+            b'r' | b'R' | b's' | b'S' => {
                 words.next();
                 continue;
             }
-            _ => match level(first) {
-                Some(level) => (LogicVector::filled(1, level), &word[first.len_utf8()..]),
-                None => return words.fault(format!("`{word}` is no change of a value.")),
-            },
+            first if level(char::from(first)).is_some() => word.split_at(1),
+            _ => return words.fault(format!("`{word}` is no change of a value.")),
         };
-        let Some(signals) = codes.get(code) else {
-            // Codes of reals and events are passed over with their values.
-            continue;
-        };
+        // Codes of reals and events are passed over with their values.
+        let Some(signals) = codes.get(code) else { continue };
         for signal in signals {
-            let item = &mut trace.signals[*signal as usize];
-            // Shorter values are extended: 1 by 0, anything else by itself (clause 18.2.1).
-            let top = value.get(value.width().saturating_sub(1));
-            let value = value.resized(item.width, top.known().is_none());
-            if before_time && now == 0 && trace.changes.is_empty() {
-                item.initial = value;
-                continue;
+            let time = if before_time && now == 0 && count == 0 { None } else { Some(now) };
+            if time.is_some() {
+                count += 1;
             }
-            if trace.changes.len() >= MAX_CHANGES {
+            if count > MAX_CHANGES {
                 return words.fault("There are more than 40 million changes; dump a shorter time.");
             }
-            trace.changes.push(Change { time: now, signal: *signal, value });
+            sink(time, *signal, value);
         }
     }
-    trace.end = now;
-    Ok(())
+    Ok(now)
 }
