@@ -93,3 +93,47 @@ test("waves fit a telephone", async ({ page }) => {
   await expect(page.getByRole("slider", CURSOR)).toBeVisible();
   expect(await page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth)).toBe(false);
 });
+
+test("the tools read a waveform file by the window and work out a divider", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1");
+  await page.getByRole("link", { name: "Tools" }).click();
+  // Common practice: F / (2 f) - 1.
+  await page.getByLabel("Clock in Hz").fill("100 000 000");
+  await expect(page.getByRole("cell", { name: "49,999,999", exact: true })).toBeVisible();
+  await page.getByLabel("Wanted in Hz").fill("fast");
+  await expect(page.getByRole("alert")).toContainText("as a number, such as 0.5");
+  await page.getByLabel("Wanted in Hz").fill("200000000");
+  await expect(page.getByText(/can't be divided down/)).toBeVisible();
+  const head = "$timescale 1 ns $end\n$scope module lane $end\n$var wire 1 ! clk $end\n";
+  let text = `${head}$var wire 8 # crates $end\n$upscope $end\n$enddefinitions $end\n#0\n0!\nb0 #\n`;
+  for (let i = 1; i < 40_000; i++)
+    text += `#${i * 5}\n${i % 2}!\n${i % 40 === 0 ? `b${(i / 40).toString(2)} #\n` : ""}`;
+  const file = page.locator("input[type=file]");
+  await file.setInputFiles({ name: "lane.vcd", mimeType: "text/plain", buffer: Buffer.from(text) });
+  await expect(page.getByText("2 signals, 41,000 changes")).toBeVisible();
+  const waves = page.getByRole("slider", CURSOR);
+  await page.getByRole("button", { name: /^crates/ }).click();
+  await waves.focus();
+  for (let i = 0; i < 3; i++) await page.keyboard.press("ArrowRight");
+  await expect(waves).toHaveAttribute("aria-valuetext", "600 ns");
+  await page.keyboard.press("+");
+  await expect(page.getByRole("button", { name: /^crates 3$/ })).toBeVisible();
+  await file.setInputFiles({ name: "x.vcd", mimeType: "text/plain", buffer: Buffer.from("hello") });
+  await expect(page.getByText(/this is no value change dump/)).toBeVisible();
+  expect(await seriousFaults(page)).toEqual([]);
+  expectNoFaults();
+});
+
+test("a report holds verdict, waves and sources", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1/hand-ins/106");
+  await page.getByRole("link", { name: "Report" }).click();
+  await expect(page.getByText("Report: Otis Marmalade")).toBeVisible();
+  await expect(page.getByAltText(/where they differ is hatched/)).toBeVisible();
+  await expect(page.getByRole("heading", { name: "stops_early.v" })).toBeVisible();
+  expect(await seriousFaults(page)).toEqual([]);
+  await page.goto("/courses/1/exercises/1/key");
+  await expect(page.getByAltText("Inputs and expected outputs over time")).toBeVisible();
+  expectNoFaults();
+});

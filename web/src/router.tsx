@@ -33,10 +33,18 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("@/screens/PadScreen")).PadScreen }),
       },
       {
+        path: "courses/:course/tools",
+        lazy: async () => ({ Component: (await import("@/screens/ToolsScreen")).ToolsScreen }),
+      },
+      {
         path: "help/findings",
         lazy: async () => ({ Component: (await import("@/screens/CodesScreen")).CodesScreen }),
       },
       { path: "courses/:course/hand-ins/:handIn", Component: HandInScreen },
+      {
+        path: "courses/:course/hand-ins/:handIn/report",
+        lazy: async () => ({ Component: (await import("@/screens/ReportScreen")).ReportScreen }),
+      },
       { path: "*", Component: NotFoundScreen },
     ],
   },

@@ -8,6 +8,7 @@ mod codes;
 mod compare;
 mod derivation;
 mod diagnostics;
+mod divider;
 mod draft;
 mod equivalence;
 mod exercise;
@@ -33,6 +34,7 @@ pub use derivation::{
     FormNode, GroupedCubeInfo, HazardInfo, OnesGroupInfo, PackageInfo, PrimeInfo, SharedInfo, SharedTermInfo,
     StepsInfo, TwoLevel, derive,
 };
+pub use divider::{DividerPlan, divider_plans};
 pub use draft::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, NamedText, PortDraft, Worked};
 pub use equivalence::{CycleLevels, Difference, Equivalence, equivalence};
 pub use exercise::{Exercise, ExerciseError, ExercisePort, WiringPlan};
@@ -43,7 +45,7 @@ pub use rules::{FormRule, Matter, RequiredForm, Rules};
 pub use simulation::{Assertions, Simulation, SimulationRequest, run_simulation};
 pub use starter::{STARTER_INPUTS, StarterFile, starter};
 pub use verdict::{
-    AnswerResult, Evidence, Finding, FixInfo, NearMiss, Proof, ProofKind, ProofMethod, RelatedPlace, Resources,
+    AnswerResult, Evidence, Finding, FixInfo, NearMiss, Proof, ProofKind, ProofMethod, RelatedPlace, Resources, Rhythm,
     RowCount, StageResult, StageState, TraceStep, Verdict, VerdictKind,
 };
 pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};

@@ -5,8 +5,8 @@ use crate::diagnostics as say;
 use crate::exercise::Exercise;
 use crate::near::{self, Near, Workshop};
 use crate::verdict::{
-    AnswerResult, Evidence, EvidenceSource, Finding, NearMiss, Proof, ProofKind, ProofMethod, Resources, RowCount,
-    StageResult, StageState, Verdict, VerdictKind, finding,
+    AnswerResult, Evidence, EvidenceSource, Finding, NearMiss, Proof, ProofKind, ProofMethod, Resources, Rhythm,
+    RowCount, StageResult, StageState, Verdict, VerdictKind, finding,
 };
 use crate::{answers, clocked, languages, names, wiring};
 use base::{Budget, DecodeProblem, Diagnostic, SourceFile, SourceMap, Stage};
@@ -82,6 +82,7 @@ fn our_fault(exercise: &Exercise) -> Checked {
         near_misses: Vec::new(),
         resources: None,
         answers: Vec::new(),
+        rhythm: None,
     };
     Checked { verdict, actual: None }
 }
@@ -119,6 +120,7 @@ struct Run<'e> {
     bench_follows: Option<String>,
     /// A limit of the checker was met: nothing may be called a fail for it.
     cannot_tell: bool,
+    rhythm: Option<Rhythm>,
     top: Option<String>,
     broken_rules: usize,
 }
@@ -139,6 +141,7 @@ impl<'e> Run<'e> {
             skipped: BTreeMap::new(),
             bench_follows: None,
             cannot_tell: false,
+            rhythm: None,
             top: None,
             broken_rules: 0,
         }
@@ -220,6 +223,7 @@ impl<'e> Run<'e> {
             passed = (!outcome.cannot_tell).then_some(outcome.passed);
             let differs = outcome.proof.kind == ProofKind::Differs;
             self.clocked_proof = Some((outcome.proof, outcome.total));
+            self.rhythm = outcome.rhythm;
             self.near = outcome.near;
             if differs && self.near.len() < near::MOST && !hand_in.quick {
                 let known = self.near.len();
@@ -474,6 +478,7 @@ impl<'e> Run<'e> {
             near_misses: self.near.iter().map(|n| near_miss(n, &self.sources)).collect(),
             resources,
             answers,
+            rhythm: self.rhythm,
         };
         Checked { verdict, actual }
     }

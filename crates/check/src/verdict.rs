@@ -304,6 +304,23 @@ pub struct Verdict {
     /// Prepared answers, in the exercise's order.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub answers: Vec<AnswerResult>,
+    /// How often an output was seen to repeat, for a rate rule.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rhythm: Option<Rhythm>,
+}
+
+/// How often an output repeats.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+pub struct Rhythm {
+    /// The output.
+    pub output: String,
+    /// Clock cycles from one rising edge to the next.
+    pub period_cycles: u64,
+    /// Cycles of them that it is high.
+    pub high_cycles: u64,
+    /// The same at the board's clock, when the exercise names one, in Hz with nine digits that count.
+    pub hertz: Option<String>,
 }
 
 impl Verdict {

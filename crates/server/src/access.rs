@@ -3,6 +3,7 @@
 use crate::app::{AppState, MAX_UPLOAD, too_large};
 use crate::caller::{Caller, token_hash};
 use crate::problem::Problem;
+use crate::routes::MAX_DUMP;
 use crate::security::refuse_cross_site;
 use actix_web::body::MessageBody;
 use actix_web::dev::{ServiceRequest, ServiceResponse};
@@ -48,6 +49,10 @@ pub const ROUTES: &[Route] = &[
     route("POST", "/api/sign-in", Access::Public),
     route("POST", "/api/sign-out", Access::SignedIn),
     route("GET", "/api/finding-codes", Access::SignedIn),
+    route("GET", "/api/divider", Access::SignedIn),
+    route("POST", "/api/courses/{course}/dumps", STAFF),
+    route("GET", "/api/courses/{course}/dumps/{dump}/window", STAFF),
+    route("GET", "/api/courses/{course}/dumps/{dump}/edge", STAFF),
     route("GET", "/api/courses/{course}/pass-sheet", EVERYBODY),
     route("GET", "/api/courses/{course}/audit", INSTRUCTOR),
     route("POST", "/api/courses/{course}/exercises", INSTRUCTOR),
@@ -92,10 +97,16 @@ pub(crate) async fn gate(
     refuse_cross_site(&request)?;
     let length = request.headers().get("content-length").and_then(|v| v.to_str().ok()?.parse::<usize>().ok());
     // Told before a byte is read; the form's own limit holds for requests that say no length.
-    if length.is_some_and(|n| n > MAX_UPLOAD + (64 << 10)) {
+    let path = request.path().to_owned();
+    let is_dump = fits("/api/courses/{course}/dumps", &path);
+    if is_dump && length.is_some_and(|n| n > MAX_DUMP) {
+        return Err(
+            Problem::too_large("A waveform file is at most 192 MiB; dump a shorter time or fewer signals.").into()
+        );
+    }
+    if !is_dump && length.is_some_and(|n| n > MAX_UPLOAD + (64 << 10)) {
         return Err(too_large().into());
     }
-    let path = request.path().to_owned();
     let known: Vec<&Route> = ROUTES.iter().filter(|r| fits(r.path, &path)).collect();
     let Some(route) = known.iter().find(|r| r.method == request.method().as_str()) else {
         return Err(if known.is_empty() { Problem::no_such_page() } else { Problem::wrong_method() }.into());

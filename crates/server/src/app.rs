@@ -11,7 +11,7 @@ use actix_multipart::MultipartError;
 use actix_multipart::form::MultipartFormConfig;
 use actix_web::error::PayloadError;
 use actix_web::middleware::{Compress, from_fn};
-use actix_web::web::{self, JsonConfig, ServiceConfig};
+use actix_web::web::{self, JsonConfig, QueryConfig, ServiceConfig};
 use actix_web::{App, HttpServer};
 use governor::{DefaultKeyedRateLimiter, Quota, RateLimiter};
 use std::net::{SocketAddr, TcpListener};
@@ -30,6 +30,8 @@ pub struct AppState {
     /// Passwords are hashed a few at a time: each takes 19 MiB.
     pub(crate) hashing: tokio::sync::Semaphore,
     pub(crate) demo: Option<DemoAccounts>,
+    /// Waveform files that are open.
+    pub(crate) dumps: routes::Dumps,
     /// Texts of the scratch pad are checked a few at a time.
     pub(crate) tries: tokio::sync::Semaphore,
 }
@@ -46,6 +48,7 @@ impl AppState {
             sign_ins: RateLimiter::keyed(quota),
             hashing: tokio::sync::Semaphore::new(2),
             demo,
+            dumps: routes::Dumps::default(),
             tries: tokio::sync::Semaphore::new(2),
         });
         jobs::start(&state, receiver);
@@ -74,7 +77,10 @@ pub fn configure(config: &mut ServiceConfig) {
         };
         problem.into()
     });
+    let query = QueryConfig::default()
+        .error_handler(|e, _| Problem::bad_input(format!("The address is not as expected here: {e}.")).into());
     config
+        .app_data(query)
         .app_data(json)
         .app_data(form)
         .service(web::scope("/api").wrap(from_fn(gate)).configure(routes::configure))

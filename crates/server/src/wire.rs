@@ -141,6 +141,8 @@ wire! {
         stimulus: Option<check::Stimulus>,
         /// Ends at this time, in nanoseconds.
         until_ns: Option<f64>,
+        /// A picture goes along.
+        picture: bool,
     }
 
     /// Waves, and what the exercise keeps for them.
@@ -151,6 +153,8 @@ wire! {
         saved: bool,
         /// How the lanes are arranged, as the page wrote it.
         arrangement: Option<String>,
+        /// A picture of inputs and outputs (SVG), when it was asked for.
+        picture: Option<String>,
     }
 
     /// What an exercise is to keep for its waves.
@@ -161,6 +165,42 @@ wire! {
         usual: bool,
         /// How the lanes are arranged; unchanged when null.
         arrangement: Option<String>,
+    }
+
+    /// A waveform file that was opened.
+    struct DumpOpened {
+        /// Its key while it is open.
+        id: u64,
+        /// When it ends, in femtoseconds.
+        end: u64,
+        /// How many changes it holds.
+        changes: u64,
+        /// Its signals, without their changes.
+        lanes: Vec<check::Lane>,
+        /// There are more signals than these.
+        cut: bool,
+    }
+
+    /// A lane within a window.
+    struct WindowLane {
+        /// Its number.
+        lane: u64,
+        /// When it changed, in femtoseconds; the first one may lie before the window.
+        times: Vec<u64>,
+        /// What it became: levels, the most significant first.
+        values: Vec<String>,
+    }
+
+    /// What lanes of a waveform file do between two times.
+    struct DumpWindow {
+        /// The lanes that were asked for.
+        lanes: Vec<WindowLane>,
+    }
+
+    /// Where a lane changes.
+    struct DumpEdge {
+        /// When, in femtoseconds.
+        time: u64,
     }
 
     /// What the scratch pad shows.
@@ -525,6 +565,12 @@ fn types() -> String {
         WavesAsk,
         WavesView,
         WavesKept,
+        check::Rhythm,
+        check::DividerPlan,
+        DumpOpened,
+        WindowLane,
+        DumpWindow,
+        DumpEdge,
         check::Finding,
         check::NearMiss,
         check::Resources,

@@ -35,6 +35,10 @@ const TABLE: &[(&str, &str, [u16; 5])] = &[
     ("GET", "/api/courses/{course}/hand-ins/{hand_in}/bench", [401, 404, 200, 200, 200]),
     ("POST", "/api/courses/{course}/hand-ins/{hand_in}/recheck", [401, 404, 403, 202, 202]),
     ("POST", "/api/courses/{course}/hand-ins/{hand_in}/sign-off", [401, 404, 403, 204, 204]),
+    ("POST", "/api/courses/{course}/dumps", [401, 404, 403, 422, 422]),
+    ("GET", "/api/courses/{course}/dumps/{dump}/window", [401, 404, 403, 422, 422]),
+    ("GET", "/api/courses/{course}/dumps/{dump}/edge", [401, 404, 403, 422, 422]),
+    ("GET", "/api/divider", [401, 422, 422, 422, 422]),
     ("GET", "/api/finding-codes", [401, 200, 200, 200, 200]),
     ("POST", "/api/courses/{course}/exercises/{exercise}/try", [401, 404, 422, 422, 422]),
     ("POST", "/api/courses/{course}/exercises/{exercise}/waves", [401, 404, 422, 422, 422]),
@@ -114,8 +118,11 @@ async fn every_route_answers_every_role_as_the_table_says() {
         cookies.push(Some(sign_in(&app, name).await));
     }
     for (method, path, statuses) in TABLE {
-        let uri =
-            path.replace("{course}", "1").replace("{exercise}", "1").replace("{hand_in}", &world.hand_in.to_string());
+        let uri = path
+            .replace("{course}", "1")
+            .replace("{exercise}", "1")
+            .replace("{dump}", "1")
+            .replace("{hand_in}", &world.hand_in.to_string());
         for (cookie, wanted) in cookies.iter().zip(statuses) {
             let mut request =
                 at::TestRequest::default().method(Method::from_bytes(method.as_bytes()).unwrap()).uri(&uri);
@@ -171,6 +178,76 @@ async fn a_student_sees_neither_the_key_nor_anothers_work() {
     assert_eq!(sheet["students"].as_array().unwrap().len(), 1);
     let list = read(call(&app, get("/api/courses/1/exercises/1/hand-ins".into())).await).await;
     assert_eq!(list.as_array().unwrap().len(), 1);
+}
+
+#[actix_web::test]
+async fn waves_are_asked_for_by_the_window_and_only_by_who_opened_them() {
+    let world = world();
+    let app = app!(world);
+    let cookie = sign_in(&app, "instructor").await;
+    let read = |response: ServiceResponse| async move {
+        serde_json::from_slice::<serde_json::Value>(&at::read_body(response).await).unwrap()
+    };
+    let post = |body: &'static str| {
+        at::TestRequest::post().uri("/api/courses/1/dumps").cookie(cookie.clone()).set_payload(body)
+    };
+    let dump = "$timescale 1 ns $end $scope module t $end $var wire 1 ! a $end $upscope $end $enddefinitions $end\n#0 0! #5 1! #9 0! #20";
+    let opened = read(call(&app, post(dump)).await).await;
+    assert_eq!((opened["end"].as_u64(), opened["lanes"][0]["name"].as_str()), (Some(20_000_000), Some("a")));
+    let get = |uri: String, cookie: &Cookie<'static>| at::TestRequest::get().uri(&uri).cookie(cookie.clone());
+    let base = format!("/api/courses/1/dumps/{}", opened["id"]);
+    let uri = format!("{base}/window?from=6000000&to=20000000&columns=100&lanes=0");
+    let window = read(call(&app, get(uri.clone(), &cookie)).await).await;
+    assert_eq!(window["lanes"][0]["times"], serde_json::json!([5_000_000, 9_000_000]));
+    assert_eq!(window["lanes"][0]["values"], serde_json::json!(["1", "0"]));
+    let edge = format!("{base}/edge?lane=0&time=9000000&forward=false");
+    assert_eq!(read(call(&app, get(edge, &cookie)).await).await["time"], 5_000_000);
+    let other = sign_in(&app, "assistant").await;
+    assert_eq!(call(&app, get(uri, &other)).await.status(), 404);
+    let broken = read(call(&app, post("$timescale 1 ns $end\n$var wire")).await).await;
+    assert_eq!(broken["detail"], "Line 2: The `$var` section has no `$end`; the file seems to be cut off.");
+}
+
+#[actix_web::test]
+async fn a_student_runs_the_own_design_without_what_is_expected() {
+    let world = world();
+    let app = app!(world);
+    let read = |response: ServiceResponse| async move {
+        serde_json::from_slice::<serde_json::Value>(&at::read_body(response).await).unwrap()
+    };
+    let ask = |hand_in: Option<i64>| serde_json::json!({ "files": [], "hand_in": hand_in, "unit": null, "stimulus": null, "until_ns": null, "picture": true });
+    let roles = |waves: &serde_json::Value| -> BTreeSet<String> {
+        let lanes = waves["waves"]["lanes"].as_array().unwrap().iter();
+        lanes.map(|l| l["role"].as_str().unwrap().to_owned()).collect()
+    };
+    let set = |list: &[&str]| list.iter().map(|s| (*s).to_owned()).collect::<BTreeSet<_>>();
+    let uri = "/api/courses/1/exercises/1/waves";
+    let post = |cookie: &Cookie<'static>, body| at::TestRequest::post().uri(uri).cookie(cookie.clone()).set_json(body);
+    let student = sign_in(&app, "student").await;
+    let own = read(call(&app, post(&student, ask(Some(world.hand_in)))).await).await;
+    assert_eq!(roles(&own), set(&["input", "output"]));
+    assert_eq!(call(&app, post(&student, ask(Some(world.other_hand_in)))).await.status(), 404);
+    assert_eq!(call(&app, post(&student, ask(None))).await.status(), 403);
+    let instructor = sign_in(&app, "instructor").await;
+    let all = read(call(&app, post(&instructor, ask(Some(world.hand_in)))).await).await;
+    assert_eq!(roles(&all), set(&["expected", "input", "output"]));
+    assert!(
+        all["picture"].as_str().unwrap().contains(">expected ")
+            && !own["picture"].as_str().unwrap().contains("expected")
+    );
+    let keep = |stimulus: serde_json::Value| {
+        let body = serde_json::json!({ "stimulus": stimulus, "usual": false, "arrangement": null });
+        at::TestRequest::put().uri(uri).cookie(instructor.clone()).set_json(body)
+    };
+    let mut stimulus = all["waves"]["stimulus"].clone();
+    let input = stimulus["inputs"][0]["input"].clone();
+    stimulus["inputs"][0]["line"] = "hold 1".into();
+    assert_eq!(call(&app, keep(stimulus.clone())).await.status(), 204);
+    let again = read(call(&app, post(&student, ask(Some(world.hand_in)))).await).await;
+    assert_eq!((&again["saved"], &again["waves"]["stimulus"]), (&true.into(), &stimulus));
+    stimulus["inputs"][0]["line"] = "hold 2".into();
+    let refused = read(call(&app, keep(stimulus)).await).await;
+    assert_eq!(refused["detail"], format!("`{}`: 2 doesn't fit into 1 bit.", input.as_str().unwrap()));
 }
 
 #[actix_web::test]

@@ -16,7 +16,7 @@ mod run;
 mod trace;
 mod vcd;
 
-pub use export::{trace_csv, trace_json, trace_svg};
+pub use export::{PictureLane, picture_svg, trace_csv, trace_json, trace_svg};
 pub use kernel::{End, Outcome, SimOptions, simulate};
 pub use record::{Recording, WindowLane};
 pub use trace::{Change, Trace, TracedSignal};

@@ -1,5 +1,6 @@
 import type {
   BenchView,
+  DumpOpened,
   ExerciseSaved,
   HandInKept,
   ProblemBody,
@@ -94,6 +95,12 @@ export async function runWaves(course: number, exercise: number, ask: WavesAsk):
 /** Keeps a stimulus, or how the lanes are arranged, with the exercise. */
 export async function keepWaves(course: number, exercise: number, kept: WavesKept): Promise<void> {
   await call(`/api/courses/${course}/exercises/${exercise}/waves`, json("PUT", kept));
+}
+
+/** Opens a waveform file; it is kept in the server's memory only. */
+export async function openDump(course: number, file: Blob): Promise<DumpOpened> {
+  const init = { method: "POST", headers: { "content-type": "application/octet-stream" }, body: file };
+  return (await (await call(`/api/courses/${course}/dumps`, init)).json()) as DumpOpened;
 }
 
 /** Works a draft out without saving it. */

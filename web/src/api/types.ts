@@ -930,7 +930,11 @@ stimulus: Stimulus | null,
 /**
  * Ends at this time, in nanoseconds.
  */
-until_ns: number | null, };
+until_ns: number | null, 
+/**
+ * A picture goes along.
+ */
+picture: boolean, };
 
 export type WavesView = { 
 /**
@@ -944,7 +948,11 @@ saved: boolean,
 /**
  * How the lanes are arranged, as the page wrote it.
  */
-arrangement: string | null, };
+arrangement: string | null, 
+/**
+ * A picture of inputs and outputs (SVG), when it was asked for.
+ */
+picture: string | null, };
 
 export type WavesKept = { 
 /**
@@ -959,6 +967,103 @@ usual: boolean,
  * How the lanes are arranged; unchanged when null.
  */
 arrangement: string | null, };
+
+export type Rhythm = { 
+/**
+ * The output.
+ */
+output: string, 
+/**
+ * Clock cycles from one rising edge to the next.
+ */
+period_cycles: number, 
+/**
+ * Cycles of them that it is high.
+ */
+high_cycles: number, 
+/**
+ * The same at the board's clock, when the exercise names one, in Hz with nine digits that count.
+ */
+hertz: string | null, };
+
+export type DividerPlan = { 
+/**
+ * What it is for: `toggle`, an output that is turned over at each terminal count, or `pulse`, one that is high for
+ * one cycle at each.
+ */
+kind: string, 
+/**
+ * The count at which it begins anew: F / (2 f) - 1 for an output that is turned over, F / f - 1 for a pulse.
+ */
+terminal_count: number, 
+/**
+ * The same as a sum.
+ */
+formula: string, 
+/**
+ * Bits of the counter.
+ */
+width: number, 
+/**
+ * Clock cycles of a period.
+ */
+period_cycles: number, 
+/**
+ * What comes out, in Hz.
+ */
+achieved_hz: number, 
+/**
+ * How far that is off, in millionths of what is wanted.
+ */
+error_ppm: number, };
+
+export type DumpOpened = { 
+/**
+ * Its key while it is open.
+ */
+id: number, 
+/**
+ * When it ends, in femtoseconds.
+ */
+end: number, 
+/**
+ * How many changes it holds.
+ */
+changes: number, 
+/**
+ * Its signals, without their changes.
+ */
+lanes: Array<Lane>, 
+/**
+ * There are more signals than these.
+ */
+cut: boolean, };
+
+export type WindowLane = { 
+/**
+ * Its number.
+ */
+lane: number, 
+/**
+ * When it changed, in femtoseconds; the first one may lie before the window.
+ */
+times: Array<number>, 
+/**
+ * What it became: levels, the most significant first.
+ */
+values: Array<string>, };
+
+export type DumpWindow = { 
+/**
+ * The lanes that were asked for.
+ */
+lanes: Array<WindowLane>, };
+
+export type DumpEdge = { 
+/**
+ * When, in femtoseconds.
+ */
+time: number, };
 
 export type Finding = { 
 /**
@@ -1132,7 +1237,11 @@ resources: Resources | null,
 /**
  * Prepared answers, in the exercise's order.
  */
-answers?: Array<AnswerResult>, };
+answers?: Array<AnswerResult>, 
+/**
+ * How often an output was seen to repeat, for a rate rule.
+ */
+rhythm?: Rhythm | null, };
 
 export type PortDraft = { 
 /**

@@ -73,10 +73,26 @@ function Head({ course, page, staff }: { course: number; page: HandInPage; staff
                 {proofWords(page.verdict.proof, page.verdict.rows)}
               </>
             )}
+            {page.verdict?.rhythm != null && (
+              <>
+                {" · "}
+                {page.verdict.rhythm.output} repeats every{" "}
+                {page.verdict.rhythm.period_cycles.toLocaleString("en-GB")} cycles
+                {page.verdict.rhythm.hertz !== null && `, ${page.verdict.rhythm.hertz} Hz`}
+              </>
+            )}
             {page.cell.stale && " · stale: the exercise has changed since this check"}
           </p>
         </div>
-        {staff && <Actions course={course} page={page} />}
+        <div className="flex flex-wrap items-center gap-2">
+          <Link
+            className="rounded-sm border border-rule-strong px-3 py-1.5 font-medium hover:bg-tint"
+            to={`/courses/${course}/hand-ins/${page.id}/report`}
+          >
+            Report
+          </Link>
+          {staff && <Actions course={course} page={page} />}
+        </div>
       </div>
     </>
   );

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { get } from "@/api/client";
 import type { DerivedOutput, WorkingsView } from "@/api/types";
 import { BlackBox, PaperFrame, PaperTable } from "@/features/print";
+import { PrintedWaves } from "@/features/waves";
 import { Expression, KarnaughMap, mapPlan, smallness } from "@/features/workings";
 import { ErrorNote, Loading } from "@/kit/notes";
 import { useStored } from "@/kit/useStored";
@@ -101,6 +102,7 @@ export function KeyScreen() {
           <PaperTable inputs={inputs} outputs={view.columns} />
         </section>
       )}
+      <PrintedWaves course={course} exercise={exercise} handIn={null} />
       {view.derivation?.outputs.map((output) => (
         <Output key={output.name} output={output} view={view} notation={notation} />
       ))}

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
 import { get } from "@/api/client";
 import type { PassSheet } from "@/api/types";
 import { ExerciseFileButton, NewExerciseButton } from "@/features/exercise";
@@ -31,6 +32,14 @@ export function PassSheetScreen() {
           <h1 className="text-2xl font-bold">{sheet.data.title}</h1>
           <p className="text-ink-soft">{role === "student" ? "Your exercises" : "Pass sheet"}</p>
         </div>
+        {role !== "student" && (
+          <Link
+            className="border border-rule-strong rounded-sm px-3 py-1.5 font-medium hover:bg-tint"
+            to={`/courses/${course}/tools`}
+          >
+            Tools
+          </Link>
+        )}
         {add}
       </div>
       {sheet.data.exercises.length === 0 ? (

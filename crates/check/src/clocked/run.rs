@@ -6,7 +6,7 @@ use super::spec::{Clocked, ClockedRule, RateRule};
 use crate::diagnostics as say;
 use crate::exercise::{Exercise, ExercisePort};
 use crate::near::Near;
-use crate::verdict::{Evidence, Proof, ProofKind, ProofMethod, TraceStep};
+use crate::verdict::{Evidence, Proof, ProofKind, ProofMethod, Rhythm, TraceStep};
 use base::{Budget, Diagnostic, Exhausted};
 use design::{Design, Netlist};
 use prove::{Difference, Equality, Machine, Moment, Step};
@@ -21,6 +21,8 @@ pub(crate) struct Outcome {
     pub(crate) near: Vec<Near>,
     /// Nothing can be said.
     pub(crate) cannot_tell: bool,
+    /// How often the output of a rate rule repeats.
+    pub(crate) rhythm: Option<Rhythm>,
 }
 
 /// Steps of the budget that the near misses may take.
@@ -48,6 +50,7 @@ pub(crate) fn run(
         findings: vec![(say::not_at_rest(&exhausted.0.to_string()), None)],
         near: Vec::new(),
         cannot_tell: true,
+        rhythm: None,
     })
 }
 
@@ -85,6 +88,22 @@ fn port_values(ports: &[&ExercisePort], value: impl Fn(&str) -> String) -> Vec<(
     ports.iter().map(|p| (p.name.clone(), text(p))).collect()
 }
 
+/// The last whole period that was seen.
+fn rhythm(output: &str, measured: &prove::Measured, clock_hz: Option<u64>) -> Option<Rhythm> {
+    let rises: Vec<usize> = (0..measured.edges.len()).filter(|i| measured.edges[*i].1).collect();
+    let [.., from, to] = rises.as_slice() else { return None };
+    let (start, end) = (measured.edges[*from].0, measured.edges[*to].0);
+    let fall = measured.edges.get(from + 1).map_or(end, |e| e.0);
+    let period = end - start;
+    let hertz = clock_hz.map(|f| {
+        let hertz = f as f64 / period as f64;
+        let places = (8 - hertz.log10().floor() as i32).clamp(0, 12) as usize;
+        let text = format!("{hertz:.places$}");
+        if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.').to_owned() } else { text }
+    });
+    Some(Rhythm { output: output.to_owned(), period_cycles: period, high_cycles: fall - start, hertz })
+}
+
 impl Stage<'_> {
     fn machine(&self, budget: &mut Budget) -> Result<Outcome, Exhausted> {
         let Some(reference) = self.spec.machine() else { return Err(Exhausted(base::Resource::Steps)) };
@@ -105,6 +124,7 @@ impl Stage<'_> {
             findings: Vec::new(),
             near: Vec::new(),
             cannot_tell: false,
+            rhythm: None,
         };
         if let Some(difference) = &found.difference {
             outcome.findings.push(self.finding(difference));
@@ -272,8 +292,10 @@ impl Stage<'_> {
             findings: Vec::new(),
             near: Vec::new(),
             cannot_tell: false,
+            rhythm: None,
         };
         let hertz = self.spec.frequency_hz;
+        outcome.rhythm = rhythm(name, &measured, hertz);
         match judged.fault {
             None => {}
             // Nothing was seen to be wrong, but too little was run.

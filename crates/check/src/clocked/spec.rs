@@ -342,6 +342,15 @@ impl Loader<'_> {
                 });
                 let off = if rule.tolerance > 0 { format!(", {} more or less", rule.tolerance) } else { String::new() };
                 info.rule = format!("`{name}` repeats every {} clock cycles{rate}{off}.", rule.period);
+                let clock = spec.frequency_hz.unwrap_or(rule.period);
+                let plans = crate::divider_plans(clock, clock as f64 / rule.period as f64).unwrap_or_default();
+                info.columns =
+                    ["At its end the counter", "counts to", "bits", "period in cycles"].map(str::to_owned).to_vec();
+                let row = |p: &crate::DividerPlan| {
+                    let way = if p.kind == "toggle" { "turns the output over" } else { "gives a pulse of one cycle" };
+                    vec![way.into(), p.terminal_count.to_string(), p.width.to_string(), p.period_cycles.to_string()]
+                };
+                info.rows = plans.iter().map(row).collect();
             }
             ClockedRule::Machine { .. } if !raw.state.is_empty() => {
                 let first = raw.initial.as_ref().or(raw.state.first().map(|s| &s.name));

@@ -172,6 +172,23 @@ pub fn waves(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest) 
     })
 }
 
+impl Waves {
+    /// A picture of inputs and outputs with what is expected, for paper; of everything where nothing is driven.
+    pub fn svg(&self) -> String {
+        let ports = self.lanes.iter().any(|l| l.role != LaneRole::Inner);
+        let lanes = self.lanes.iter().filter(|l| !ports || l.role != LaneRole::Inner);
+        let lanes: Vec<sim::PictureLane> = lanes
+            .map(|l| sim::PictureLane {
+                title: if l.role == LaneRole::Expected { format!("expected {}", l.name) } else { l.name.clone() },
+                times: l.times.clone(),
+                values: l.values.clone(),
+                differs: l.differs.clone(),
+            })
+            .collect();
+        sim::picture_svg(&lanes, self.time_fs)
+    }
+}
+
 /// What is driven.
 struct Driven {
     inputs: Vec<Port>,

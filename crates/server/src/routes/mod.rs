@@ -2,6 +2,7 @@
 
 mod bench;
 mod courses;
+mod dumps;
 mod exercises;
 mod hand_ins;
 mod pad;
@@ -12,7 +13,8 @@ mod workings;
 use crate::app::AppState;
 use crate::problem::Problem;
 use actix_web::HttpResponse;
-use actix_web::web::{self, ServiceConfig};
+use actix_web::web::{self, PayloadConfig, ServiceConfig};
+pub(crate) use dumps::{Dumps, MAX_DUMP};
 use std::sync::Arc;
 use store::StoreError;
 use utoipa::OpenApi;
@@ -36,6 +38,10 @@ use utoipa::OpenApi;
         workings::save,
         pad::codes,
         pad::try_out,
+        dumps::divider,
+        dumps::open,
+        dumps::window,
+        dumps::edge,
         waves::run,
         waves::keep,
         hand_ins::list,
@@ -65,6 +71,14 @@ pub(crate) fn configure(config: &mut ServiceConfig) {
         .route("/courses/{course}/exercises/{exercise}/try", web::post().to(pad::try_out))
         .route("/courses/{course}/exercises/{exercise}/waves", web::post().to(waves::run))
         .route("/courses/{course}/exercises/{exercise}/waves", web::put().to(waves::keep))
+        .route("/divider", web::get().to(dumps::divider))
+        .service(
+            web::resource("/courses/{course}/dumps")
+                .app_data(PayloadConfig::new(dumps::MAX_DUMP))
+                .route(web::post().to(dumps::open)),
+        )
+        .route("/courses/{course}/dumps/{dump}/window", web::get().to(dumps::window))
+        .route("/courses/{course}/dumps/{dump}/edge", web::get().to(dumps::edge))
         .route("/courses/{course}/pass-sheet", web::get().to(courses::pass_sheet))
         .route("/courses/{course}/audit", web::get().to(courses::audit))
         .route("/courses/{course}/exercises", web::post().to(exercises::add))

@@ -44,7 +44,7 @@ pub(super) async fn run(
     if sees.is_some() && ask.files.is_empty() && ask.hand_in.is_none() {
         return Err(Problem::not_allowed());
     }
-    let hand_in = ask.hand_in;
+    let (hand_in, picture) = (ask.hand_in, ask.picture);
     let (stored, saved, lanes, handed_in) = blocking(&state, move |s| {
         let handed_in = match hand_in {
             Some(hand_in) => Some(own(s.store.hand_in(course, hand_in)?, sees)?),
@@ -91,9 +91,10 @@ pub(super) async fn run(
         waves.lanes.retain(|l| l.role != LaneRole::Expected);
         waves.why_no_expected = None;
     }
+    let picture = picture.then(|| waves.svg());
     shorten(&mut waves);
     let saved = waves.stimulus.is_some() && waves.stimulus == saved;
-    Ok(web::Json(WavesView { waves, saved, arrangement: lanes }))
+    Ok(web::Json(WavesView { waves, saved, arrangement: lanes, picture }))
 }
 
 /// Leaves out what would make the page slow.

@@ -9,11 +9,13 @@ interface Props {
   /** What it is: handout or key. */
   kind: string;
   back: string;
+  /** Whereto that leads. */
+  backTo?: string;
   children: ReactNode;
 }
 
 /** A page for paper, A4 or Letter: what is printed, with the controls above it. */
-export function PaperFrame({ title, kind, back, children }: Props) {
+export function PaperFrame({ title, kind, back, backTo = "the exercise", children }: Props) {
   const [paper, setPaper] = useStored("zesty-paper", "A4");
   useEffect(() => {
     const style = document.createElement("style");
@@ -26,7 +28,7 @@ export function PaperFrame({ title, kind, back, children }: Props) {
       <title>{`${kind} of ${title} · Zesty Gate`}</title>
       <div className="mb-4 flex flex-wrap items-center gap-3 print:hidden">
         <Link className="underline" to={back}>
-          Back to the exercise
+          Back to {backTo}
         </Link>
         <span className="grow" />
         <Choice

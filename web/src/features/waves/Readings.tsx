@@ -6,10 +6,12 @@ interface Props {
   marks: (number | null)[];
   row: Drawn | undefined;
   end: number;
+  /** The lanes hold only what is in sight. */
+  partly: boolean;
 }
 
 /** What can be read off: the cursor, the marks and what lies between them, the rhythm of the chosen lane. */
-export function Readings({ cursor, marks, row, end }: Props) {
+export function Readings({ cursor, marks, row, end, partly }: Props) {
   const [one, two] = [marks[0] ?? null, marks[1] ?? null];
   const between = one !== null && two !== null ? Math.abs(two - one) : null;
   const [from, to] = one !== null && two !== null ? [Math.min(one, two), Math.max(one, two)] : [0, end];
@@ -40,7 +42,7 @@ export function Readings({ cursor, marks, row, end }: Props) {
           {row?.title}: period <span className="mono">{timeText(found.period)}</span>,{" "}
           <span className="mono">{frequencyText(found.period)}</span>, high{" "}
           <span className="mono">{Number((found.duty * 100).toFixed(1))} %</span>
-          {between === null ? " over the whole run" : " between the marks"}
+          {between !== null ? " between the marks" : partly ? " in sight" : " over the whole run"}
         </span>
       )}
     </p>

@@ -4,6 +4,7 @@ import type { RowCursor } from "@/cursor/useRowCursor";
 import { Prose } from "@/kit/Prose";
 import { indexAt } from "./model";
 import { turnedOver, withLine } from "./stimulus";
+import { TakeWaves } from "./TakeWaves";
 import { useWindow } from "./useWindow";
 import { WaveView } from "./WaveView";
 
@@ -18,6 +19,8 @@ const ENDS: Record<string, string> = {
 interface Props {
   view: WavesView;
   cursor: { rows: RowCursor; inputs: string[] } | undefined;
+  /** The same run as a picture (SVG). */
+  picture: () => Promise<string>;
   onArrange: ((text: string) => void) | null;
   onDraw: ((stimulus: Stimulus) => void) | null;
 }
@@ -70,7 +73,7 @@ function Summary({ view }: { view: WavesView }) {
 }
 
 /** What a run gave: why it ended, what it wrote, its waves. */
-export function Result({ view, cursor, onArrange, onDraw }: Props) {
+export function Result({ view, cursor, picture, onArrange, onDraw }: Props) {
   const { waves } = view;
   const window = useWindow(waves.time_fs);
   const stops = waves.findings.filter((f) => f.severity === "stop");
@@ -151,6 +154,7 @@ export function Result({ view, cursor, onArrange, onDraw }: Props) {
           }
         />
       )}
+      {waves.lanes.length > 0 && <TakeWaves lanes={waves.lanes} picture={picture} />}
     </div>
   );
 }

@@ -18,12 +18,14 @@ interface Props {
   view: ReturnType<typeof useWindow>;
   /** A click draws in a row instead of moving the cursor; true when it did. */
   onDraw: ((row: Drawn, time: number) => boolean) | null;
+  onEdge: ((key: string, time: number, forward: boolean) => Promise<number>) | null;
 }
 
 /** The drawn lanes. Arrow keys go from edge to edge and from lane to lane, plus, minus and 0 zoom. */
 export function WaveCanvas(props: Props) {
   const { rows, selected, onSelect, marks, view } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
+  const asked = useRef<Promise<number> | null>(null);
   const [width, setWidth] = useState(600);
   const height = HEAD + rows.length * LANE;
   useEffect(() => {
@@ -74,10 +76,25 @@ export function WaveCanvas(props: Props) {
     view.move(timeOf(event));
   };
   const onKeyDown = (event: KeyboardEvent) => {
-    const steps = rows[selected]?.steps ?? null;
+    const chosen = rows[selected];
+    const steps = chosen?.steps ?? null;
+    const step = (forward: boolean) => {
+      if (steps === null) return;
+      // A lane of its own is asked for beyond the window; what is joined from several stays within it.
+      if (props.onEdge !== null && chosen?.row.kind === "lane") {
+        const [{ key }, onEdge] = [chosen.row, props.onEdge];
+        // Steps that follow quickly go on from each other, not from where the cursor was.
+        const next = (asked.current ?? Promise.resolve(view.cursor)).then((at) => onEdge(key, at, forward));
+        asked.current = next;
+        const settle = () => {
+          if (asked.current === next) asked.current = null;
+        };
+        next.then((at) => view.move(at)).then(settle, settle);
+      } else view.move(edge(steps, view.cursor, forward));
+    };
     const actions: Record<string, () => void> = {
-      ArrowRight: () => steps !== null && view.move(edge(steps, view.cursor, true)),
-      ArrowLeft: () => steps !== null && view.move(edge(steps, view.cursor, false)),
+      ArrowRight: () => step(true),
+      ArrowLeft: () => step(false),
       ArrowDown: () => onSelect(Math.min(selected + 1, rows.length - 1)),
       ArrowUp: () => onSelect(Math.max(selected - 1, 0)),
       "+": () => view.zoom(0.5, view.cursor),

@@ -1,11 +1,11 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import type { Lane } from "@/api/types";
 import { Button } from "@/kit/Button";
 import { CONTROL } from "@/kit/Field";
 import { nextDifference, type Radix, radixesOf, show, timeText, valueAt } from "./model";
 import { Readings } from "./Readings";
 import { RowNames } from "./RowNames";
-import { type Drawn, drawn } from "./rows";
+import { type Drawn, drawn, keysOf } from "./rows";
 import { SignalList } from "./SignalList";
 import { useRows } from "./useRows";
 import type { useWindow } from "./useWindow";
@@ -18,6 +18,10 @@ interface Props {
   arrangement?: string | null;
   onArrange?: ((text: string) => void) | null;
   onDraw?: ((row: Drawn, time: number) => boolean) | null;
+  /** Told which lanes are in sight, by their keys, where they are fetched by the window. */
+  onShown?: ((keys: string[]) => void) | null;
+  /** Where a lane changes, when the lanes hold only a window of what there is. */
+  onEdge?: ((key: string, time: number, forward: boolean) => Promise<number>) | null;
 }
 
 function ValueTable({ rows, cursor }: { rows: Drawn[]; cursor: number }) {
@@ -55,7 +59,16 @@ function ValueTable({ rows, cursor }: { rows: Drawn[]; cursor: number }) {
 }
 
 /** Signals over time: names with their values at the time cursor, and the waves beside them. */
-export function WaveView({ lanes, view, arrangement = null, onArrange = null, onDraw = null }: Props) {
+export function WaveView(props: Props) {
+  const {
+    lanes,
+    view,
+    arrangement = null,
+    onArrange = null,
+    onDraw = null,
+    onShown = null,
+    onEdge = null,
+  } = props;
   const edit = useRows(lanes, arrangement, onArrange);
   const [selected, setSelected] = useState(0);
   const [also, setAlso] = useState<number[]>([]);
@@ -64,6 +77,8 @@ export function WaveView({ lanes, view, arrangement = null, onArrange = null, on
   const rows = drawn(edit.rows, lanes);
   const row = rows[Math.min(selected, rows.length - 1)];
   const [one, two] = [marks[0] ?? null, marks[1] ?? null];
+  const inSight = JSON.stringify(keysOf(edit.rows));
+  useEffect(() => onShown?.(JSON.parse(inSight) as string[]), [inSight, onShown]);
   const choose = (at: number, add: boolean) => {
     setAlso(add ? [...new Set([...also, selected, at])] : []);
     setSelected(at);
@@ -160,11 +175,12 @@ export function WaveView({ lanes, view, arrangement = null, onArrange = null, on
               onNextDifference={toDifference}
               view={view}
               onDraw={onDraw}
+              onEdge={onEdge}
             />
           </div>
         </div>
       )}
-      <Readings cursor={view.cursor} marks={marks} row={row} end={view.whole} />
+      <Readings cursor={view.cursor} marks={marks} row={row} end={view.whole} partly={onEdge !== null} />
       <p className="mt-1 text-sm text-ink-soft">
         In the waves: left and right go to the edges of the chosen lane, up and down choose another, plus,
         minus and 0 zoom, 1 and 2 set the marks{differing.length > 0 && ", n goes to the next difference"}.

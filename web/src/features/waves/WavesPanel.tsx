@@ -99,6 +99,7 @@ export function WavesPanel({ course, exercise, of, staff, runLabel, cursor }: Pr
     unit: unit === "" ? null : unit,
     stimulus: own,
     until_ns: until.trim() === "" ? null : Number(until),
+    picture: false,
   });
   const [asked, setAsked] = useState<{ ask: WavesAsk; turn: number } | null>(
     runLabel === undefined ? { ask: ask(null), turn: 0 } : null,
@@ -169,6 +170,10 @@ export function WavesPanel({ course, exercise, of, staff, runLabel, cursor }: Pr
         <Result
           view={view}
           cursor={cursor}
+          picture={async () => {
+            const drawn = await runWaves(course, exercise, { ...(asked?.ask ?? ask(null)), picture: true });
+            return drawn.picture ?? "";
+          }}
           onArrange={
             staff
               ? (arrangement) =>

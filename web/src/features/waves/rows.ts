@@ -123,6 +123,15 @@ export function drawn(rows: Row[], lanes: Lane[]): Drawn[] {
   return list;
 }
 
+/** The lanes that the rows are made of. */
+export function keysOf(rows: Row[]): string[] {
+  const keys = rows.flatMap((r) => {
+    if (r.kind === "heading") return [];
+    return r.kind === "bus" ? r.parts.map((p) => p.key) : [r.key];
+  });
+  return [...new Set(keys)];
+}
+
 /** Moves a row to before another one. */
 export function moved(rows: Row[], from: number, to: number): Row[] {
   const row = rows[from];

@@ -1,0 +1,167 @@
+//! Waveform files: opened once, kept in memory for a while, asked for by the window.
+
+use crate::app::AppState;
+use crate::caller::Caller;
+use crate::problem::Problem;
+use crate::wire::{DumpEdge, DumpOpened, DumpWindow, ProblemBody, WindowLane};
+use actix_web::web;
+use check::{Lane, LaneRole};
+use serde::Deserialize;
+use sim::Recording;
+use std::collections::VecDeque;
+use std::sync::{Arc, Mutex};
+use store::CourseId;
+
+/// Largest dump, in bytes, and how many are kept at a time: the oldest makes room.
+pub(crate) const MAX_DUMP: usize = 192 << 20;
+const KEPT: usize = 3;
+/// Most signals whose names travel to the page.
+const MAX_SIGNALS: usize = 5_000;
+/// Most lanes and columns of a window.
+const MAX_LANES: usize = 64;
+const MAX_COLUMNS: u32 = 8_000;
+
+struct Kept {
+    id: u64,
+    person: i64,
+    recording: Arc<Recording>,
+}
+
+/// The dumps that are open.
+#[derive(Default)]
+pub(crate) struct Dumps {
+    list: Mutex<(u64, VecDeque<Kept>)>,
+}
+
+impl Dumps {
+    fn keep(&self, person: i64, recording: Arc<Recording>) -> u64 {
+        let mut list = self.list.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+        list.0 += 1;
+        let id = list.0;
+        list.1.push_back(Kept { id, person, recording });
+        while list.1.len() > KEPT {
+            list.1.pop_front();
+        }
+        id
+    }
+
+    fn find(&self, person: i64, id: u64) -> Result<Arc<Recording>, Problem> {
+        let list = self.list.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+        let found = list.1.iter().find(|k| k.id == id && k.person == person);
+        found.map(|k| Arc::clone(&k.recording)).ok_or_else(|| Problem::not_found("waveform file; open it again"))
+    }
+}
+
+/// Opens a value change dump (IEEE 1364): the body is the file. It is kept in memory only.
+#[utoipa::path(post, path = "/api/courses/{course}/dumps", params(("course" = i64, Path)),
+    responses((status = 200, body = DumpOpened), (status = 422, body = ProblemBody)))]
+pub(super) async fn open(
+    state: web::Data<AppState>,
+    caller: Caller,
+    body: web::Bytes,
+) -> Result<web::Json<DumpOpened>, Problem> {
+    let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
+    let read = web::block(move || {
+        let text = std::str::from_utf8(&body)
+            .map_err(|_| Problem::bad_input("This is no text file; open a value change dump (.vcd)."))?;
+        sim::record_vcd(text).map_err(|e| Problem::bad_input(format!("Line {}: {}", e.line, e.message)))
+    });
+    let recording = Arc::new(read.await.map_err(Problem::our_fault)??);
+    let lanes = recording.signals.iter().take(MAX_SIGNALS).map(|s| Lane {
+        role: LaneRole::Inner,
+        scopes: s.scopes.clone(),
+        name: s.name.clone(),
+        range: s.range.clone(),
+        width: s.width,
+        literals: Vec::new(),
+        times: Vec::new(),
+        values: Vec::new(),
+        differs: Vec::new(),
+    });
+    let opened = DumpOpened {
+        end: recording.end,
+        changes: recording.changes() as u64,
+        lanes: lanes.collect(),
+        cut: recording.signals.len() > MAX_SIGNALS,
+        id: 0,
+    };
+    let id = state.dumps.keep(caller.person, recording);
+    Ok(web::Json(DumpOpened { id, ..opened }))
+}
+
+/// What is asked of a window.
+#[derive(Deserialize)]
+pub(super) struct WindowQuery {
+    from: u64,
+    to: u64,
+    columns: u32,
+    /// Numbers of lanes with commas between them.
+    lanes: String,
+}
+
+/// What lanes of a dump do between two times, at most one change a column.
+#[utoipa::path(get, path = "/api/courses/{course}/dumps/{dump}/window",
+    params(("course" = i64, Path), ("dump" = i64, Path), ("from" = i64, Query), ("to" = i64, Query),
+        ("columns" = i64, Query), ("lanes" = String, Query)),
+    responses((status = 200, body = DumpWindow), (status = 404, body = ProblemBody)))]
+pub(super) async fn window(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, u64)>,
+    query: web::Query<WindowQuery>,
+) -> Result<web::Json<DumpWindow>, Problem> {
+    let recording = state.dumps.find(caller.person, path.1)?;
+    let WindowQuery { from, to, columns, lanes } = query.into_inner();
+    let numbers: Option<Vec<usize>> = lanes.split(',').filter(|n| !n.is_empty()).map(|n| n.parse().ok()).collect();
+    let numbers = numbers.filter(|n| n.len() <= MAX_LANES && from <= to && columns <= MAX_COLUMNS);
+    let Some(numbers) = numbers else {
+        return Err(Problem::bad_input(
+            "A window is of at most 64 lanes and 8,000 columns, from a time to a later one.",
+        ));
+    };
+    let found = web::block(move || {
+        let lane = |n: usize| {
+            let found = recording.window(n, from, to, columns);
+            WindowLane { lane: n as u64, times: found.times, values: found.values }
+        };
+        numbers.into_iter().map(lane).collect()
+    });
+    Ok(web::Json(DumpWindow { lanes: found.await.map_err(Problem::our_fault)? }))
+}
+
+/// From where, in which lane and whereto an edge is looked for.
+#[derive(Deserialize)]
+pub(super) struct EdgeQuery {
+    lane: usize,
+    time: u64,
+    forward: bool,
+}
+
+/// The next change of a lane after a time, or the last one before it.
+#[utoipa::path(get, path = "/api/courses/{course}/dumps/{dump}/edge",
+    params(("course" = i64, Path), ("dump" = i64, Path), ("lane" = i64, Query), ("time" = i64, Query),
+        ("forward" = bool, Query)),
+    responses((status = 200, body = DumpEdge), (status = 404, body = ProblemBody)))]
+pub(super) async fn edge(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, u64)>,
+    query: web::Query<EdgeQuery>,
+) -> Result<web::Json<DumpEdge>, Problem> {
+    let recording = state.dumps.find(caller.person, path.1)?;
+    Ok(web::Json(DumpEdge { time: recording.edge(query.lane, query.time, query.forward) }))
+}
+
+/// A clock and a frequency that it is to be divided down to.
+#[derive(Deserialize)]
+pub(super) struct DividerQuery {
+    clock_hz: u64,
+    wanted_hz: f64,
+}
+
+/// How a counter makes a frequency from a clock.
+#[utoipa::path(get, path = "/api/divider", params(("clock_hz" = i64, Query), ("wanted_hz" = f64, Query)),
+    responses((status = 200, body = [check::DividerPlan]), (status = 422, body = ProblemBody)))]
+pub(super) async fn divider(query: web::Query<DividerQuery>) -> Result<web::Json<Vec<check::DividerPlan>>, Problem> {
+    check::divider_plans(query.clock_hz, query.wanted_hz).map(web::Json).map_err(Problem::bad_input)
+}

@@ -1,0 +1,60 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import { get } from "@/api/client";
+import type { DumpEdge, DumpOpened, DumpWindow, Lane } from "@/api/types";
+import { ErrorNote } from "@/kit/notes";
+import { keyOf } from "./rows";
+import { useWindow } from "./useWindow";
+import { WaveView } from "./WaveView";
+
+/** Columns that are asked for: more than any page is wide, so that a little zooming needs no asking. */
+const COLUMNS = 3_000;
+/** Most lanes that are asked for. */
+const LANES = 64;
+
+/** A waveform file: its lanes are fetched by the window as it moves. */
+export function DumpView({ course, dump }: { course: number; dump: DumpOpened }) {
+  const view = useWindow(dump.end);
+  const [shown, setShown] = useState<string[]>([]);
+  const [lanes, setLanes] = useState<Lane[]>(() =>
+    dump.lanes.map((l) => ({ ...l, times: [0], values: ["X".repeat(l.width)] })),
+  );
+  const [error, setError] = useState<unknown>(null);
+  const base = `/api/courses/${course}/dumps/${dump.id}`;
+  const numbers = useRef(new Map(dump.lanes.map((l, i) => [keyOf(l), i])));
+  const latest = useRef(0);
+  const { from, to } = view;
+  useEffect(() => {
+    const wanted = shown.map((key) => numbers.current.get(key)).filter((n) => n !== undefined);
+    if (wanted.length === 0) return;
+    const turn = ++latest.current;
+    const query = `from=${Math.floor(from)}&to=${Math.ceil(to)}&columns=${COLUMNS}&lanes=${wanted.slice(0, LANES).join()}`;
+    get<DumpWindow>(`${base}/window?${query}`).then(
+      (window) => {
+        // A later window has overtaken this one.
+        if (turn !== latest.current) return;
+        setError(null);
+        const found = new Map(window.lanes.map((l) => [l.lane, l]));
+        setLanes((old) => old.map((l, i) => ({ ...l, ...(found.get(i) ?? {}) })));
+      },
+      (e: unknown) => setError(e),
+    );
+  }, [base, shown, from, to]);
+  const onEdge = useCallback(
+    async (key: string, time: number, forward: boolean) => {
+      const lane = numbers.current.get(key) ?? 0;
+      const query = `lane=${lane}&time=${Math.round(time)}&forward=${forward}`;
+      return (await get<DumpEdge>(`${base}/edge?${query}`)).time;
+    },
+    [base],
+  );
+  return (
+    <>
+      <p className="mb-2 text-ink-soft">
+        {dump.lanes.length} signals, {dump.changes.toLocaleString("en-GB")} changes
+        {dump.cut && "; only the first 5,000 signals are listed"}
+      </p>
+      {error !== null && <ErrorNote error={error} />}
+      <WaveView lanes={lanes} view={view} onShown={setShown} onEdge={onEdge} />
+    </>
+  );
+}
