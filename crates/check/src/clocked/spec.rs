@@ -308,6 +308,18 @@ fn settled(spec: &Clocked, raw: &RawBehaviour) -> Result<(), Fault> {
     Err((span, format!("The reference leaves {} unknown after {cycle} clock edges; {remedy}.", names.join(", "))))
 }
 
+/// How far a counter goes that makes this period, as a table.
+fn counters(clock_hz: Option<u64>, period: u64) -> (Vec<String>, Vec<Vec<String>>) {
+    let clock = clock_hz.unwrap_or(period);
+    let plans = crate::divider_plans(clock, clock as f64 / period as f64).unwrap_or_default();
+    let columns = ["At its end the counter", "counts to", "bits", "period in cycles"].map(str::to_owned).to_vec();
+    let row = |p: &crate::DividerPlan| {
+        let way = if p.kind == "toggle" { "turns the output over" } else { "gives a pulse of one cycle" };
+        vec![way.into(), p.terminal_count.to_string(), p.width.to_string(), p.period_cycles.to_string()]
+    };
+    (columns, plans.iter().map(row).collect())
+}
+
 struct Loader<'a> {
     raw: &'a RawBehaviour,
     ports: &'a [ExercisePort],
@@ -342,15 +354,7 @@ impl Loader<'_> {
                 });
                 let off = if rule.tolerance > 0 { format!(", {} more or less", rule.tolerance) } else { String::new() };
                 info.rule = format!("`{name}` repeats every {} clock cycles{rate}{off}.", rule.period);
-                let clock = spec.frequency_hz.unwrap_or(rule.period);
-                let plans = crate::divider_plans(clock, clock as f64 / rule.period as f64).unwrap_or_default();
-                info.columns =
-                    ["At its end the counter", "counts to", "bits", "period in cycles"].map(str::to_owned).to_vec();
-                let row = |p: &crate::DividerPlan| {
-                    let way = if p.kind == "toggle" { "turns the output over" } else { "gives a pulse of one cycle" };
-                    vec![way.into(), p.terminal_count.to_string(), p.width.to_string(), p.period_cycles.to_string()]
-                };
-                info.rows = plans.iter().map(row).collect();
+                (info.columns, info.rows) = counters(spec.frequency_hz, rule.period);
             }
             ClockedRule::Machine { .. } if !raw.state.is_empty() => {
                 let first = raw.initial.as_ref().or(raw.state.first().map(|s| &s.name));
