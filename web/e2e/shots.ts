@@ -52,12 +52,6 @@ test("one picture of each main view", async ({ page }) => {
   await page.getByText("is missing at the end of this line").first().waitFor();
   await page.locator(".cm-content").waitFor();
   await shoot(page, "scratch-pad");
-  await page.getByRole("button", { name: "Apply" }).click();
-  await page.getByText("8 of 8 rows right").waitFor();
-  await page.getByRole("button", { name: "Run", exact: true }).click();
-  await page.getByRole("heading", { name: "Waves" }).waitFor();
-  await page.getByRole("heading", { name: "Run it" }).evaluate((e) => e.scrollIntoView());
-  await shoot(page, "waves");
   await page.goto("/help/findings?q=latch");
   await page.getByText("inferred-latch").waitFor();
   await shoot(page, "findings-help");
@@ -76,6 +70,13 @@ test("one picture of each main view", async ({ page }) => {
   await shoot(page, "near-miss");
   await open(page, "Otis Marmalade", "Crate counter");
   await shoot(page, "clocked");
+  await page.getByRole("button", { name: "Show", exact: true }).click();
+  await page.getByRole("button", { name: "Next difference" }).waitFor();
+  await page.getByRole("heading", { name: "Waves" }).evaluate((e) => e.scrollIntoView());
+  await shoot(page, "waves");
+  await page.getByRole("link", { name: "Report" }).click();
+  await page.getByAltText(/over time|differ/).waitFor();
+  await shoot(page, "report");
   await open(page, "Abel Zestwick", "Gray-coded turntable");
   await page.getByRole("button", { name: "Dark page" }).click();
   await shoot(page, "verdict-dark");
