@@ -137,3 +137,18 @@ test("a report holds verdict, waves and sources", async ({ page }) => {
   await expect(page.getByAltText("Inputs and expected outputs over time")).toBeVisible();
   expectNoFaults();
 });
+
+test("the rows to try are walked at the bench", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1/hand-ins/70");
+  await page.getByRole("button", { name: "Rows to try" }).click();
+  await expect(page.getByText(/rows show each of \d+ faults of the circuit and its wires/)).toBeVisible();
+  const rows = page.getByRole("region", { name: "Rows to try" }).getByRole("listitem");
+  await rows.nth(1).getByRole("button").click();
+  const second = await rows.nth(1).innerText();
+  await expect(page).toHaveURL(new RegExp(`row=${second}`));
+  await page.getByRole("button", { name: "Next one" }).click();
+  await expect(page).toHaveURL(new RegExp(`row=${await rows.nth(2).innerText()}`));
+  expect(await seriousFaults(page)).toEqual([]);
+  expectNoFaults();
+});

@@ -21,6 +21,7 @@ mod pipeline;
 mod rules;
 mod simulation;
 mod starter;
+mod tries;
 mod verdict;
 mod waves;
 mod wiring;
@@ -44,6 +45,7 @@ pub use pipeline::{Checked, HandIn, HandInFile, check, check_with_cancel};
 pub use rules::{FormRule, Matter, RequiredForm, Rules};
 pub use simulation::{Assertions, Simulation, SimulationRequest, run_simulation};
 pub use starter::{STARTER_INPUTS, StarterFile, starter};
+pub use tries::TryRows;
 pub use verdict::{
     AnswerResult, Evidence, Finding, FixInfo, NearMiss, Proof, ProofKind, ProofMethod, RelatedPlace, Resources, Rhythm,
     RowCount, StageResult, StageState, TraceStep, Verdict, VerdictKind,

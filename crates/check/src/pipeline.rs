@@ -4,6 +4,7 @@ use crate::compare::{ActualTable, actual_table, compare};
 use crate::diagnostics as say;
 use crate::exercise::Exercise;
 use crate::near::{self, Near, Workshop};
+use crate::tries::{TryRows, try_rows};
 use crate::verdict::{
     AnswerResult, Evidence, EvidenceSource, Finding, NearMiss, Proof, ProofKind, ProofMethod, Resources, Rhythm,
     RowCount, StageResult, StageState, Verdict, VerdictKind, finding,
@@ -37,6 +38,8 @@ pub struct HandIn {
     pub answers: Option<HandInFile>,
     /// Leaves out the search for near misses in the source, for findings while a text is typed.
     pub quick: bool,
+    /// Looks for the rows that are worth trying at a board.
+    pub wants_rows: bool,
 }
 
 /// A verdict, and the table it was made from when the design could be run.
@@ -46,6 +49,8 @@ pub struct Checked {
     pub verdict: Verdict,
     /// What the design does on every row.
     pub actual: Option<ActualTable>,
+    /// The rows that are worth trying, when they were asked for and the design is one that can be looked through.
+    pub rows_to_try: Option<TryRows>,
 }
 
 /// Stack of the thread a check runs on: ample for the parser's 200 levels and trees of long `else if` chains.
@@ -84,7 +89,7 @@ fn our_fault(exercise: &Exercise) -> Checked {
         answers: Vec::new(),
         rhythm: None,
     };
-    Checked { verdict, actual: None }
+    Checked { verdict, actual: None, rows_to_try: None }
 }
 
 /// What shows a finding.
@@ -121,6 +126,7 @@ struct Run<'e> {
     /// A limit of the checker was met: nothing may be called a fail for it.
     cannot_tell: bool,
     rhythm: Option<Rhythm>,
+    rows_to_try: Option<TryRows>,
     top: Option<String>,
     broken_rules: usize,
 }
@@ -142,6 +148,7 @@ impl<'e> Run<'e> {
             bench_follows: None,
             cannot_tell: false,
             rhythm: None,
+            rows_to_try: None,
             top: None,
             broken_rules: 0,
         }
@@ -207,6 +214,9 @@ impl<'e> Run<'e> {
                 self.near =
                     self.explained(|shop, budget| near::explain(self.exercise, (netlist, actual), shop, budget));
             }
+        }
+        if let (Some(netlist), true) = (&netlist, hand_in.wants_rows) {
+            self.rows_to_try = try_rows(self.exercise, netlist, &mut self.budget);
         }
         self.wiring(hand_in.wiring.as_ref(), actual.as_ref());
         let judged = answers::judge(self.exercise, hand_in.answers.as_ref());
@@ -480,6 +490,6 @@ impl<'e> Run<'e> {
             answers,
             rhythm: self.rhythm,
         };
-        Checked { verdict, actual }
+        Checked { verdict, actual, rows_to_try: self.rows_to_try }
     }
 }

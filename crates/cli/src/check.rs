@@ -29,6 +29,9 @@ pub(crate) struct Args {
     /// Prepared answers (TOML with `[answers]`).
     #[arg(long)]
     answers: Option<PathBuf>,
+    /// Also the few rows that are worth trying at a board: they show every single fault of the circuit and its wires.
+    #[arg(long, conflicts_with = "class")]
+    rows_to_try: bool,
     /// One JSON object on standard output.
     #[arg(long)]
     pub(crate) json: bool,
@@ -86,15 +89,26 @@ pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
         top: args.top.clone(),
         wiring: args.wiring.as_deref().map(hand_in_file).transpose()?,
         answers: args.answers.as_deref().map(hand_in_file).transpose()?,
-        quick: false,
+        wants_rows: args.rows_to_try,
+        ..HandIn::default()
     };
     let checked = check::check(&exercise, &hand_in);
     if args.json {
-        let json = serde_json::to_string_pretty(&checked.verdict).map_err(|e| Unusable(e.to_string()))?;
-        report::result(&json);
+        let mut json = serde_json::to_value(&checked.verdict).map_err(|e| Unusable(e.to_string()))?;
+        if args.rows_to_try {
+            json["rows_to_try"] = serde_json::to_value(&checked.rows_to_try).map_err(|e| Unusable(e.to_string()))?;
+        }
+        report::result(&serde_json::to_string_pretty(&json).map_err(|e| Unusable(e.to_string()))?);
     } else {
         let files: Vec<HandInFile> = hand_in.files.iter().chain(&hand_in.wiring).cloned().collect();
         report::to_people(report::verdict_text(&checked.verdict, &files).trim_end());
+        match &checked.rows_to_try {
+            Some(found) => report::to_people(&format!("{}\n  {}", found.sentence(), found.rows.join(" "))),
+            None if args.rows_to_try => report::to_people(
+                "There are no rows to try: the design can't be run, remembers something, leaves an output unknown or has more than 12 input bits.",
+            ),
+            None => {}
+        }
     }
     Ok(match checked.verdict.verdict {
         VerdictKind::Pass => ExitCode::SUCCESS,

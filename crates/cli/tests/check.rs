@@ -219,3 +219,21 @@ fn derive_gives_rows_and_canonical_forms() {
     assert!(refused(&["derive", "--expr", "f = (a & b"]).contains("column 5"));
     assert!(refused(&["derive", "--expr", "a = a & b"]).contains("named twice"));
 }
+
+#[test]
+fn the_rows_to_try_come_along_when_they_are_asked_for() {
+    let exercise = demo("hopper-interlock/exercise.toml");
+    let design = demo("hopper-interlock/gates.v");
+    let json: Value = serde_json::from_str(&run(&["check", &exercise, &design, "--rows-to-try", "--json"]).1).unwrap();
+    let found = &json["rows_to_try"];
+    let rows = found["rows"].as_array().unwrap();
+    assert!(rows.len() < 8 && rows.iter().all(|r| r.as_str().unwrap().len() == 3), "{found}");
+    assert_eq!((found["fewest"].as_bool(), found["least"].as_u64()), (Some(true), Some(rows.len() as u64)));
+    // `full` and `gate` do the same: wires of theirs that are swapped show nowhere.
+    assert_eq!(found["faults"].as_u64(), found["shown"].as_u64().map(|n| n + 1));
+    let plain: Value = serde_json::from_str(&run(&["check", &exercise, &design, "--json"]).1).unwrap();
+    assert!(plain.get("rows_to_try").is_none());
+    assert_eq!(plain["verdict"], json["verdict"]);
+    let (_, _, text) = run(&["check", &exercise, &demo("hopper-interlock/latch.v"), "--rows-to-try"]);
+    assert!(text.contains("There are no rows to try"), "{text}");
+}

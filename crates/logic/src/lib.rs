@@ -31,6 +31,7 @@ mod vector;
 pub use answer::{AskedForm, ExpressionReport, judge_expression};
 pub use codes::{CODE_NAMES, CodeError, CodeRule, DigitShapes, segments};
 pub use cost::{FormCost, PackageCount, form_cost};
+pub use covering::{SmallCover, smallest_cover};
 pub use cube::Cube;
 pub use exclusive::exclusive_form;
 pub use expr::{BinaryOp, EvalScope, Expr, ExprError, parse_expr, scan_names};

@@ -2,6 +2,7 @@
 //! path where nothing but a reset goes in, and otherwise run on many lanes at once. Also makes machines from rules
 //! (state tables, lists of patterns) and measures how often an output repeats.
 
+mod faults;
 mod machine;
 mod pair;
 mod product;
@@ -11,6 +12,7 @@ mod sat;
 mod transpose;
 mod vectors;
 
+pub use faults::{FAULT_INPUTS, Fault, FaultKind, RowsToTry, faults, rows_to_try};
 pub use machine::{Machine, OutputTap, Protocol, Reset, Running, Source};
 pub use product::{Difference, Equality, Found, Moment, Step, compare, is_equal};
 pub use rate::{Follower, Measured, Walker, measure};

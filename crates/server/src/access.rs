@@ -69,6 +69,7 @@ pub const ROUTES: &[Route] = &[
     route("PUT", "/api/courses/{course}/exercises/{exercise}/waves", STAFF),
     route("GET", "/api/courses/{course}/hand-ins/{hand_in}", EVERYBODY),
     route("GET", "/api/courses/{course}/hand-ins/{hand_in}/bench", EVERYBODY),
+    route("GET", "/api/courses/{course}/hand-ins/{hand_in}/rows-to-try", EVERYBODY),
     route("POST", "/api/courses/{course}/hand-ins/{hand_in}/recheck", STAFF),
     route("POST", "/api/courses/{course}/hand-ins/{hand_in}/sign-off", STAFF),
 ];

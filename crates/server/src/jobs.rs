@@ -83,7 +83,7 @@ pub fn hand_in_of(files: &[NewFile], top: Option<&str>) -> HandIn {
         top: top.map(str::to_owned),
         wiring: of(FileKind::Wiring).next(),
         answers: of(FileKind::Answers).next(),
-        quick: false,
+        ..HandIn::default()
     }
 }
 

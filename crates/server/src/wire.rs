@@ -167,6 +167,14 @@ wire! {
         arrangement: Option<String>,
     }
 
+    /// The few rows that are worth trying at a board.
+    struct RowsView {
+        /// What they show, in a sentence.
+        sentence: String,
+        /// The rows as input bits, in the order that flips the fewest switches.
+        rows: Vec<String>,
+    }
+
     /// A waveform file that was opened.
     struct DumpOpened {
         /// Its key while it is open.
@@ -567,6 +575,7 @@ fn types() -> String {
         WavesKept,
         check::Rhythm,
         check::DividerPlan,
+        RowsView,
         DumpOpened,
         WindowLane,
         DumpWindow,

@@ -33,6 +33,7 @@ const TABLE: &[(&str, &str, [u16; 5])] = &[
     ("GET", "/api/courses/{course}/exercises/{exercise}/bench", [401, 404, 403, 200, 200]),
     ("GET", "/api/courses/{course}/hand-ins/{hand_in}", [401, 404, 200, 200, 200]),
     ("GET", "/api/courses/{course}/hand-ins/{hand_in}/bench", [401, 404, 200, 200, 200]),
+    ("GET", "/api/courses/{course}/hand-ins/{hand_in}/rows-to-try", [401, 404, 200, 200, 200]),
     ("POST", "/api/courses/{course}/hand-ins/{hand_in}/recheck", [401, 404, 403, 202, 202]),
     ("POST", "/api/courses/{course}/hand-ins/{hand_in}/sign-off", [401, 404, 403, 204, 204]),
     ("POST", "/api/courses/{course}/dumps", [401, 404, 403, 422, 422]),

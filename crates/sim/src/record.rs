@@ -32,12 +32,12 @@ pub struct WindowLane {
 const LEVELS: &[u8; 16] = b"UX01ZWLH-XXXXXXX";
 
 fn nibble(level: u8) -> u8 {
-    match level.to_ascii_uppercase() {
+    match level {
         b'0' => 2,
         b'1' => 3,
-        b'Z' => 4,
-        b'L' => 6,
-        b'H' => 7,
+        b'z' | b'Z' => 4,
+        b'l' | b'L' => 6,
+        b'h' | b'H' => 7,
         _ => 1,
     }
 }
@@ -70,6 +70,11 @@ impl Recording {
             Some(k) => nibble(bytes[k]),
             None => filled,
         };
+        if bytes.len() >= width && width.is_multiple_of(2) {
+            let pairs = bytes[bytes.len() - width..].chunks_exact(2);
+            lane.levels.extend(pairs.map(|p| nibble(p[0]) << 4 | nibble(p[1])));
+            return;
+        }
         for i in (0..width).step_by(2) {
             let low = if i + 1 < width { at(i + 1) } else { 0 };
             lane.levels.push(at(i) << 4 | low);
@@ -119,9 +124,14 @@ impl Recording {
         let mut index = lane.times.partition_point(|t| *t <= from).saturating_sub(1);
         while let Some(time) = lane.times.get(index).copied().filter(|t| *t <= to) {
             let end = time.max(from).saturating_add(column);
-            // Most columns hold few changes: a short walk before the halving.
-            let near = lane.times[index + 1..].iter().take(8).take_while(|t| **t < end).count();
-            let next = if near < 8 { index + 1 + near } else { lane.times.partition_point(|t| *t < end) };
+            // The end of the column is near: steps that double until they are past it, then halving.
+            let rest = &lane.times[index + 1..];
+            let mut reach = 1;
+            while rest.get(reach - 1).is_some_and(|t| *t < end) {
+                reach *= 2;
+            }
+            let near = &rest[reach / 2..rest.len().min(reach)];
+            let next = index + 1 + reach / 2 + near.partition_point(|t| *t < end);
             found.times.push(time);
             found.values.push(self.value(signal, next - 1));
             index = next;

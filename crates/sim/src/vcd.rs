@@ -143,16 +143,14 @@ struct Words<'t> {
 
 impl<'t> Words<'t> {
     fn next(&mut self) -> Option<&'t str> {
-        let bytes = self.text.as_bytes();
-        while let Some(b) = bytes.get(self.at).filter(|b| b.is_ascii_whitespace()) {
-            self.line += usize::from(*b == b'\n');
-            self.at += 1;
-        }
-        let start = self.at;
-        while bytes.get(self.at).is_some_and(|b| !b.is_ascii_whitespace()) {
-            self.at += 1;
-        }
-        (self.at > start).then(|| &self.text[start..self.at])
+        let bytes = &self.text.as_bytes()[self.at..];
+        let is_blank = |b: &u8| *b <= b' ' && b.is_ascii_whitespace();
+        let blanks = bytes.iter().take_while(|b| is_blank(b)).count();
+        self.line += bytes[..blanks].iter().filter(|b| **b == b'\n').count();
+        let length = bytes[blanks..].iter().take_while(|b| !is_blank(b)).count();
+        let start = self.at + blanks;
+        self.at = start + length;
+        (length > 0).then(|| &self.text[start..self.at])
     }
 
     fn fault<T>(&self, message: impl Into<String>) -> Result<T, VcdError> {
@@ -204,8 +202,55 @@ fn level(c: char) -> Option<Level> {
 const MAX_SIGNALS: usize = 200_000;
 const MAX_CHANGES: usize = 40_000_000;
 
-/// The signals behind each code; several names may share one.
-type Codes<'t> = FxHashMap<&'t str, Vec<u32>>;
+/// The signals behind each code; several names may share one. Codes of one and two characters, which most dumps do with,
+/// are found without hashing.
+struct Codes<'t> {
+    short: Vec<u32>,
+    long: FxHashMap<&'t str, u32>,
+    signals: Vec<Vec<u32>>,
+}
+
+impl<'t> Codes<'t> {
+    const NONE: u32 = u32::MAX;
+
+    fn new() -> Self {
+        Self { short: vec![Self::NONE; 1 << 16], long: FxHashMap::default(), signals: Vec::new() }
+    }
+
+    fn place(code: &str) -> Option<usize> {
+        match code.as_bytes() {
+            [a] => Some(usize::from(*a)),
+            [a, b] => Some(usize::from(*a) << 8 | usize::from(*b)),
+            _ => None,
+        }
+    }
+
+    fn insert(&mut self, code: &'t str, signal: u32) {
+        let next = self.signals.len() as u32;
+        let slot = match Self::place(code) {
+            Some(place) => &mut self.short[place],
+            None => self.long.entry(code).or_insert(Self::NONE),
+        };
+        if *slot == Self::NONE {
+            *slot = next;
+            self.signals.push(Vec::new());
+        }
+        self.signals[*slot as usize].push(signal);
+    }
+
+    fn get(&self, code: &str) -> &[u32] {
+        let slot = match Self::place(code) {
+            Some(place) => self.short[place],
+            None => self.long.get(code).copied().unwrap_or(Self::NONE),
+        };
+        self.signals.get(slot as usize).map_or(&[], Vec::as_slice)
+    }
+}
+
+/// Is the byte a level's sign?
+fn is_level(sign: u8) -> bool {
+    matches!(sign, b'0' | b'1' | b'x' | b'X' | b'z' | b'Z') || level(char::from(sign)).is_some()
+}
 
 /// Reads a dump.
 ///
@@ -248,7 +293,7 @@ pub fn record_vcd(text: &str) -> Result<Recording, VcdError> {
 fn header<'t>(words: &mut Words<'t>) -> Result<(Trace, Codes<'t>), VcdError> {
     let mut trace = Trace { precision: 1_000_000, ..Trace::default() };
     let mut scopes: Vec<String> = Vec::new();
-    let mut codes = Codes::default();
+    let mut codes = Codes::new();
     loop {
         let Some(word) = words.next() else {
             return words.fault("There is no `$enddefinitions`; this is no value change dump, or it is cut off.");
@@ -289,7 +334,7 @@ fn header<'t>(words: &mut Words<'t>) -> Result<(Trace, Codes<'t>), VcdError> {
                     None => (*name, String::new()),
                 };
                 let range = if range.is_empty() { own } else { range.concat() };
-                codes.entry(code).or_default().push(trace.signals.len() as u32);
+                codes.insert(code, trace.signals.len() as u32);
                 trace.signals.push(TracedSignal {
                     scopes: scopes.clone(),
                     name: name.to_owned(),
@@ -346,7 +391,7 @@ fn changes(
                 continue;
             }
             b'b' | b'B' => {
-                if word.len() == 1 || !word[1..].chars().all(|c| level(c).is_some()) {
+                if word.len() == 1 || !word.as_bytes()[1..].iter().all(|b| is_level(*b)) {
                     return words.fault(format!("`{word}` is no vector of 0, 1, x and z."));
                 }
                 let Some(code) = words.next() else { return words.fault("A value at the end has no code.") };
@@ -356,12 +401,11 @@ fn changes(
                 words.next();
                 continue;
             }
-            first if level(char::from(first)).is_some() => word.split_at(1),
+            first if is_level(first) => word.split_at(1),
             _ => return words.fault(format!("`{word}` is no change of a value.")),
         };
         // Codes of reals and events are passed over with their values.
-        let Some(signals) = codes.get(code) else { continue };
-        for signal in signals {
+        for signal in codes.get(code) {
             let time = if before_time && now == 0 && count == 0 { None } else { Some(now) };
             if time.is_some() {
                 count += 1;

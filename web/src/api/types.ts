@@ -1017,6 +1017,16 @@ achieved_hz: number,
  */
 error_ppm: number, };
 
+export type RowsView = { 
+/**
+ * What they show, in a sentence.
+ */
+sentence: string, 
+/**
+ * The rows as input bits, in the order that flips the fewest switches.
+ */
+rows: Array<string>, };
+
 export type DumpOpened = { 
 /**
  * Its key while it is open.

@@ -88,6 +88,24 @@ impl Covering {
     }
 }
 
+/// A set of columns that meets every set.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct SmallCover {
+    /// The columns.
+    pub chosen: Vec<u32>,
+    /// No smaller one does: proved.
+    pub proved: bool,
+    /// Every one that does has at least so many columns.
+    pub least: u32,
+}
+
+/// The fewest of so many columns that meet each of the sets, which must not be empty; `work` limits the elementary steps.
+pub fn smallest_cover(sets: Vec<Vec<u32>>, columns: usize, work: u64) -> SmallCover {
+    let mut solution = Covering::new(sets, vec![1; columns]).solve(1, work);
+    let chosen = if solution.covers.is_empty() { Vec::new() } else { solution.covers.swap_remove(0) };
+    SmallCover { chosen, proved: solution.optimal, least: solution.least_terms }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

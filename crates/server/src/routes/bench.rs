@@ -4,10 +4,10 @@ use super::blocking;
 use super::hand_ins::own;
 use crate::app::AppState;
 use crate::caller::Caller;
-use crate::jobs::nothing_beside;
+use crate::jobs::{hand_in_of, nothing_beside};
 use crate::pack;
 use crate::problem::Problem;
-use crate::wire::{BenchView, ProblemBody, WiredBit};
+use crate::wire::{BenchView, ProblemBody, RowsView, WiredBit};
 use actix_web::web;
 use base::SourceFile;
 use board::Lamp;
@@ -101,4 +101,36 @@ pub(super) async fn of_hand_in(
     let wiring = hand_in.files.iter().find(|f| f.kind == FileKind::Wiring);
     let wiring = wiring.and_then(|f| SourceFile::decode(&f.name, &f.bytes).ok());
     run(&exercise, wiring.as_ref(), &table, &query)
+}
+
+/// The few rows that are worth trying with a hand-in at the board.
+#[utoipa::path(get, path = "/api/courses/{course}/hand-ins/{hand_in}/rows-to-try",
+    params(("course" = i64, Path), ("hand_in" = i64, Path)),
+    responses((status = 200, body = RowsView), (status = 404, body = ProblemBody)))]
+pub(super) async fn rows_to_try(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, HandInId)>,
+) -> Result<web::Json<RowsView>, Problem> {
+    let (course, id) = path.into_inner();
+    let sees = caller.sees();
+    let (hand_in, stored) = blocking(&state, move |s| {
+        let hand_in = own(s.store.hand_in(course, id)?, sees)?;
+        let exercise = hand_in.summary.exercise;
+        Ok((hand_in, s.store.exercise(course, exercise)?))
+    })
+    .await?;
+    let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
+    let work = web::block(move || {
+        let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
+        let asked =
+            check::HandIn { quick: true, wants_rows: true, ..hand_in_of(&hand_in.files, hand_in.top.as_deref()) };
+        Ok::<_, Problem>(check::check(&exercise, &asked).rows_to_try)
+    });
+    let found = work.await.map_err(Problem::our_fault)??;
+    let Some(found) = found else {
+        let why = "set of rows: the design can't be run, remembers something, leaves an output unknown or has more than 12 input bits";
+        return Err(Problem::not_found(why));
+    };
+    Ok(web::Json(RowsView { sentence: found.sentence(), rows: found.rows }))
 }

@@ -49,6 +49,7 @@ use utoipa::OpenApi;
         bench::of_exercise,
         hand_ins::read,
         bench::of_hand_in,
+        bench::rows_to_try,
         hand_ins::recheck,
         hand_ins::sign_off,
     )
@@ -91,6 +92,7 @@ pub(crate) fn configure(config: &mut ServiceConfig) {
         .route("/courses/{course}/exercises/{exercise}/hand-ins", web::post().to(hand_ins::add))
         .route("/courses/{course}/exercises/{exercise}/bench", web::get().to(bench::of_exercise))
         .route("/courses/{course}/hand-ins/{hand_in}", web::get().to(hand_ins::read))
+        .route("/courses/{course}/hand-ins/{hand_in}/rows-to-try", web::get().to(bench::rows_to_try))
         .route("/courses/{course}/hand-ins/{hand_in}/bench", web::get().to(bench::of_hand_in))
         .route("/courses/{course}/hand-ins/{hand_in}/recheck", web::post().to(hand_ins::recheck))
         .route("/courses/{course}/hand-ins/{hand_in}/sign-off", web::post().to(hand_ins::sign_off));

@@ -1,1 +1,2 @@
 export { BenchPanel } from "./BenchPanel";
+export { RowsToTry } from "./RowsToTry";

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Finding, HandInPage } from "@/api/types";
 import { parseRow, type RowCursor } from "@/cursor/useRowCursor";
-import { BenchPanel } from "@/features/bench";
+import { BenchPanel, RowsToTry } from "@/features/bench";
 import { Answers } from "./Answers";
 import { CycleStrip } from "./CycleStrip";
 import { FindingList } from "./FindingList";
@@ -106,16 +106,19 @@ export function VerdictView({ course, page, cursor }: Props) {
         <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[repeat(2,minmax(0,1fr))]">
           <RowsView page={page} cursor={cursor} />
           {page.board !== null && (
-            <BenchPanel
-              board={page.board}
-              base={`/api/courses/${course}/hand-ins/${page.id}/bench`}
-              cursor={cursor}
-              loaded={
-                page.files.some((f) => f.kind === "wiring")
-                  ? "This design, wired as handed in"
-                  : "This design, wired as planned"
-              }
-            />
+            <div>
+              <BenchPanel
+                board={page.board}
+                base={`/api/courses/${course}/hand-ins/${page.id}/bench`}
+                cursor={cursor}
+                loaded={
+                  page.files.some((f) => f.kind === "wiring")
+                    ? "This design, wired as handed in"
+                    : "This design, wired as planned"
+                }
+              />
+              <RowsToTry course={course} handIn={page.id} cursor={cursor} inputs={page.inputs.length} />
+            </div>
           )}
         </div>
       )}
