@@ -1,6 +1,7 @@
 //! Measures what is promised to be fast, on optimised builds: `cargo xtask bench`. Prints the median of several runs
 //! beside the promise; a bench is a figure, not a test, so nothing fails here.
 
+mod checker;
 mod dump;
 mod mutants;
 mod simulation;
@@ -275,10 +276,11 @@ fn main() -> Result<()> {
     let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
     let only = std::env::args().nth(1);
     let wanted = |group: &str| only.as_deref().is_none_or(|o| o == group);
-    let groups: [(&str, &dyn Fn() -> Result<()>); 9] = [
+    let groups: [(&str, &dyn Fn() -> Result<()>); 10] = [
         ("lines", &many_lines),
         ("simulation", &simulation::run),
         ("dump", &dump::run),
+        ("checker", &|| checker::run(&root)),
         ("check", &wide_check),
         ("minimise", &minimisation),
         ("workings", &keystroke),

@@ -3,6 +3,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+pub mod arithmetic;
+
 use base::{Diagnostic, SourceFile};
 use design::Design;
 use std::path::Path;
