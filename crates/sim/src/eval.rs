@@ -64,6 +64,12 @@ pub(crate) fn binary(op: BinaryOp, signed: bool, unknowns: Unknowns, a: &LogicVe
             B::SameLevels => return bit(p == q),
             _ => {}
         }
+        if p[1] | q[1] == 0
+            && width == b.width()
+            && let Some(found) = arithmetic(op, signed, width, va, vb)
+        {
+            return found;
+        }
     }
     let known = a.is_known() && b.is_known();
     if !known && unknowns == Unknowns::False && op.is_comparison() && !matches!(op, B::SameLevels | B::Match) {
@@ -76,6 +82,29 @@ pub(crate) fn binary(op: BinaryOp, signed: bool, unknowns: Unknowns, a: &LogicVe
     }
     let width = if op.is_comparison() { 1 } else { a.width() };
     design::binary_value(op, signed, a, b).unwrap_or_else(|| LogicVector::filled(width, Level::Unknown))
+}
+
+/// Sums and comparisons of known numbers of up to 64 bits.
+fn arithmetic(op: BinaryOp, signed: bool, width: u32, a: u64, b: u64) -> Option<LogicVector> {
+    use BinaryOp as B;
+    let number = |value| Some(LogicVector::from_planes(width, [value, 0, 0, 0]));
+    let less = |x: u64, y: u64| {
+        // With the sign bit turned over, two's complement compares like plain numbers.
+        let sign = if signed && width > 0 { 1 << (width - 1) } else { 0 };
+        x ^ sign < y ^ sign
+    };
+    match op {
+        B::Add => number(a.wrapping_add(b)),
+        B::Sub => number(a.wrapping_sub(b)),
+        B::Mul => number(a.wrapping_mul(b)),
+        B::Equal => Some(bit(a == b)),
+        B::NotEqual => Some(bit(a != b)),
+        B::Less => Some(bit(less(a, b))),
+        B::GreaterEqual => Some(bit(!less(a, b))),
+        B::Greater => Some(bit(less(b, a))),
+        B::LessEqual => Some(bit(!less(b, a))),
+        _ => None,
+    }
 }
 
 /// One of two values; an unknown condition keeps what both agree on, or takes the second.
@@ -182,6 +211,25 @@ mod tests {
                     let found = binary(op, false, Unknowns::Propagate, &x, &y).to_string();
                     assert_eq!(found, wanted.to_string(), "{op:?} {a:?} {b:?}");
                 }
+            }
+        }
+    }
+
+    #[test]
+    fn the_short_ways_give_what_the_long_ones_do() {
+        use BinaryOp as B;
+        let operators =
+            [B::Add, B::Sub, B::Mul, B::Equal, B::NotEqual, B::Less, B::GreaterEqual, B::Greater, B::LessEqual];
+        for (op, signed) in operators.into_iter().flat_map(|op| [(op, false), (op, true)]) {
+            for (width, a, b) in (0..8u64).flat_map(|a| (0..8u64).map(move |b| (3, a, b))).chain([
+                (64, u64::MAX, 1),
+                (64, 1 << 63, u64::MAX),
+                (1, 1, 0),
+                (33, (1 << 33) - 1, 5),
+            ]) {
+                let (x, y) = (LogicVector::from_u64(width, a), LogicVector::from_u64(width, b));
+                let wanted = design::binary_value(op, signed, &x, &y);
+                assert_eq!(Some(binary(op, signed, Unknowns::Propagate, &x, &y)), wanted, "{op:?} {a} {b}");
             }
         }
     }
