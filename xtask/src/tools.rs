@@ -91,7 +91,7 @@ pub(crate) fn spawn_demo(address: &str) -> Result<Running, String> {
     let mut running = Running(child);
     let start = Instant::now();
     while std::net::TcpStream::connect(address).is_err() {
-        if start.elapsed() > Duration::from_secs(20) {
+        if start.elapsed() > Duration::from_secs(120) {
             running.stop();
             return Err(format!("the demo does not answer at {address}"));
         }
