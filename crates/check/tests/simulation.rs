@@ -541,3 +541,24 @@ fn arrays_are_walked_and_bits_counted() {
         "row 3\n",
     );
 }
+
+#[test]
+fn delays_that_no_simulation_takes_are_told_and_not_cut() {
+    let told = |body: &str| {
+        let source = format!("`timescale 1ns / 1ps\nmodule t;\n{body}\nendmodule\n");
+        let files = [HandInFile { name: "t.sv".into(), bytes: source.into() }];
+        let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+        let stop = found.findings.iter().find(|f| f.severity == "stop").map(|f| f.message.clone());
+        (stop.unwrap_or_default(), found.output)
+    };
+    // 10^18 ns is more than 2^64 fs, and so is what these variables hold.
+    for delay in ["#1000000000000000000", "#(-3)", "#n", "#d", "#u"] {
+        let (message, output) = told(&format!(
+            "integer n; reg [63:0] d; reg [63:0] u; initial begin n = -5; d = 64'hFFFFFFFFFFFFFFFF; u = 64'd18446744073710;\n\
+             {delay} $display(\"on\"); end"
+        ));
+        assert!(message.contains("negative, unknown or longer"), "{delay}: {message}");
+        assert_eq!(output, "", "{delay}");
+    }
+    assert_eq!(told("reg [40:0] d; initial begin d = 3; #d $display(\"%0t\", $time); end").1, "3000\n");
+}

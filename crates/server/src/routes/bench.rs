@@ -76,6 +76,22 @@ pub(super) async fn of_exercise(
     run(&exercise, None, &table, &query)
 }
 
+/// A hand-in that the caller may see, and its exercise.
+async fn with_exercise(
+    state: &web::Data<AppState>,
+    caller: &Caller,
+    course: CourseId,
+    id: HandInId,
+) -> Result<(store::HandIn, store::Exercise), Problem> {
+    let sees = caller.sees();
+    blocking(state, move |s| {
+        let hand_in = own(s.store.hand_in(course, id)?, sees)?;
+        let exercise = hand_in.summary.exercise;
+        Ok((hand_in, s.store.exercise(course, exercise)?))
+    })
+    .await
+}
+
 /// The bench with a hand-in loaded, through the wiring that came with it.
 #[utoipa::path(get, path = "/api/courses/{course}/hand-ins/{hand_in}/bench",
     params(("course" = i64, Path), ("hand_in" = i64, Path), Switches),
@@ -87,13 +103,7 @@ pub(super) async fn of_hand_in(
     query: web::Query<Switches>,
 ) -> Result<web::Json<BenchView>, Problem> {
     let (course, id) = path.into_inner();
-    let sees = caller.sees();
-    let (hand_in, stored) = blocking(&state, move |s| {
-        let hand_in = own(s.store.hand_in(course, id)?, sees)?;
-        let exercise = hand_in.summary.exercise;
-        Ok((hand_in, s.store.exercise(course, exercise)?))
-    })
-    .await?;
+    let (hand_in, stored) = with_exercise(&state, &caller, course, id).await?;
     let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
     let packed = hand_in.verdict.and_then(|v| v.verdict.actual);
     let table = packed.and_then(|text| pack::unpack(&text, exercise.expected.input_count()));
@@ -113,13 +123,7 @@ pub(super) async fn rows_to_try(
     path: web::Path<(CourseId, HandInId)>,
 ) -> Result<web::Json<RowsView>, Problem> {
     let (course, id) = path.into_inner();
-    let sees = caller.sees();
-    let (hand_in, stored) = blocking(&state, move |s| {
-        let hand_in = own(s.store.hand_in(course, id)?, sees)?;
-        let exercise = hand_in.summary.exercise;
-        Ok((hand_in, s.store.exercise(course, exercise)?))
-    })
-    .await?;
+    let (hand_in, stored) = with_exercise(&state, &caller, course, id).await?;
     let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
     let work = web::block(move || {
         let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;

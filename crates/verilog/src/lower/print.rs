@@ -173,14 +173,26 @@ impl<'a> Lowering<'a, '_> {
         span: Span,
     ) -> ExprId {
         let value = self.resize(value, 64, signed, span);
-        let unit = self.constant_expr(logic::LogicVector::from_u64(64, context.module.unit), span);
-        let kind = design::ExprKind::Binary {
-            op: design::BinaryOp::Mul,
+        let unit = context.module.unit;
+        let number = |n: u64| logic::LogicVector::from_u64(64, n);
+        if let Some(count) = design::fold(&self.design, value).and_then(|v| v.to_u64()) {
+            return self.constant_expr(number(count.saturating_mul(unit)), span);
+        }
+        // More than fits (negative numbers are among it) stays more than any simulation takes.
+        let most = self.constant_expr(number(u64::MAX / unit.max(1)), span);
+        let binary = |op, left, right| design::ExprKind::Binary {
+            op,
             signed: false,
             unknowns: design::Unknowns::Propagate,
-            left: value,
-            right: unit,
+            left,
+            right,
         };
+        let fits = self.push(binary(design::BinaryOp::LessEqual, value, most), 1, span);
+        let unit = self.constant_expr(number(unit), span);
+        let product = self.push(binary(design::BinaryOp::Mul, value, unit), 64, span);
+        let otherwise = self.constant_expr(number(u64::MAX), span);
+        let unknown = design::UnknownCondition::Merge;
+        let kind = design::ExprKind::Select { condition: fits, then: product, otherwise, unknown };
         self.push(kind, 64, span)
     }
 }
