@@ -152,3 +152,15 @@ test("the rows to try are walked at the bench", async ({ page }) => {
   expect(await seriousFaults(page)).toEqual([]);
   expectNoFaults();
 });
+
+test("a run without an end is let go at once", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1/exercises/1/pad");
+  await page.getByRole("textbox", { name: /^Text of/ }).click();
+  await page.keyboard.press("Control+A");
+  await page.keyboard.insertText("`timescale 1ns/1ps\nmodule t;\nreg c = 0;\nalways #1 c = ~c;\nendmodule\n");
+  await page.getByRole("button", { name: "Run", exact: true }).click();
+  await page.getByRole("button", { name: "Stop", exact: true }).click();
+  await expect(page.getByRole("button", { name: "Run", exact: true })).toBeEnabled({ timeout: 1_500 });
+  expectNoFaults();
+});

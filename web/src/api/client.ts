@@ -33,7 +33,8 @@ async function call(path: string, init?: RequestInit): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(path, { credentials: "same-origin", ...init });
-  } catch {
+  } catch (error) {
+    if (init?.signal?.aborted === true) throw error;
     throw new ApiError(
       {
         title: "The server can't be reached",
@@ -87,9 +88,15 @@ export async function tryOut(
 }
 
 /** Runs a design under its testbench or a stimulus, beside what the exercise expects; nothing of it is kept. */
-export async function runWaves(course: number, exercise: number, ask: WavesAsk): Promise<WavesView> {
+export async function runWaves(
+  course: number,
+  exercise: number,
+  ask: WavesAsk,
+  signal?: AbortSignal,
+): Promise<WavesView> {
   const path = `/api/courses/${course}/exercises/${exercise}/waves`;
-  return (await (await call(path, json("POST", ask))).json()) as WavesView;
+  const init = { ...json("POST", ask), ...(signal !== undefined && { signal }) };
+  return (await (await call(path, init)).json()) as WavesView;
 }
 
 /** Keeps a stimulus, or how the lanes are arranged, with the exercise. */

@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { keepWaves, runWaves } from "@/api/client";
 import type { Stimulus, Waves, WavesAsk, WavesView } from "@/api/types";
@@ -107,11 +107,12 @@ export function WavesPanel({ course, exercise, of, staff, runLabel, cursor }: Pr
   const run = (own: Stimulus | null) => setAsked({ ask: ask(own), turn: (asked?.turn ?? 0) + 1 });
   const found = useQuery({
     queryKey: ["waves", course, exercise, "revision" in of ? of.revision : 0, asked],
-    queryFn: () => runWaves(course, exercise, asked?.ask ?? ask(null)),
+    queryFn: ({ signal }) => runWaves(course, exercise, asked?.ask ?? ask(null), signal),
     enabled: asked !== null,
     placeholderData: keepPreviousData,
     retry: false,
   });
+  const queries = useQueryClient();
   const view = found.data;
   const waves: Waves | null = view?.waves ?? null;
   const shown = stimulus ?? waves?.stimulus ?? null;
@@ -123,6 +124,11 @@ export function WavesPanel({ course, exercise, of, staff, runLabel, cursor }: Pr
         <Button strength="strong" disabled={found.isFetching || wrong} onClick={() => run(stimulus)}>
           {found.isFetching ? "Running…" : (runLabel ?? "Run again")}
         </Button>
+        {found.isFetching && (
+          <Button onClick={() => void queries.cancelQueries({ queryKey: ["waves", course, exercise] })}>
+            Stop
+          </Button>
+        )}
         {shown !== null && (
           <>
             <Button aria-pressed={editing} onClick={() => setEditing(!editing)}>
@@ -165,7 +171,7 @@ export function WavesPanel({ course, exercise, of, staff, runLabel, cursor }: Pr
         </div>
       )}
       {found.isError && <ErrorNote error={found.error} />}
-      {found.isPending && asked !== null && <Loading what="the waves" />}
+      {found.isPending && found.isFetching && asked !== null && <Loading what="the waves" />}
       {view !== undefined && !found.isError && (
         <Result
           view={view}
