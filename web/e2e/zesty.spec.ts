@@ -68,6 +68,26 @@ test("by keyboard: from the pass sheet to a verdict, its findings, its rows and 
   expectNoFaults();
 });
 
+test("a switch is flipped from where the row cursor went, however late the bench answers", async ({
+  page,
+}) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1/hand-ins/19?row=011");
+  await expect(page.getByRole("switch", { name: /SW7/ })).toBeVisible();
+  await page.route("**/bench*", async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 600));
+    await route.continue();
+  });
+  await page.getByRole("grid").focus();
+  await page.keyboard.press("End");
+  await page.keyboard.press("ArrowUp");
+  await expect(page).toHaveURL(/row=110/);
+  await page.getByRole("switch", { name: /SW7/ }).focus();
+  await page.keyboard.press("Space");
+  await expect(page).toHaveURL(/row=010/);
+  expectNoFaults();
+});
+
 test("a link reproduces the row that the sender saw", async ({ page }) => {
   await signIn(page, "ines");
   await page.goto("/courses/1/exercises/2?row=1001");

@@ -10,6 +10,7 @@ export function useBench(base: string, cursor: RowCursor) {
   const latest = useRef(0);
   const shown = useRef<number | null>(null);
   const switches = useRef<boolean[]>([]);
+  const pending = useRef<Promise<void>>(Promise.resolve());
 
   const ask = useCallback(
     async (wanted: boolean[], row: number | null) => {
@@ -32,14 +33,17 @@ export function useBench(base: string, cursor: RowCursor) {
   );
 
   useEffect(() => {
-    if (cursor.row !== shown.current) void ask(switches.current, cursor.row);
+    if (cursor.row !== shown.current) pending.current = ask(switches.current, cursor.row);
   }, [ask, cursor.row]);
 
   const flip = (part: number) => {
-    const wanted = [...switches.current];
-    wanted[part] = !(wanted[part] ?? false);
-    switches.current = wanted;
-    void ask(wanted, null);
+    // The switches of a row that is still asked for have to be there before one of them is flipped.
+    void pending.current.then(() => {
+      const wanted = [...switches.current];
+      wanted[part] = !(wanted[part] ?? false);
+      switches.current = wanted;
+      return ask(wanted, null);
+    });
   };
   const retry = () => void ask(switches.current, cursor.row);
   return { view, error, flip, retry };
