@@ -43,7 +43,7 @@ pub use exports::{ExportText, exports};
 pub use inspect::{InspectedPort, InspectedScope, InspectedUnit, Inspection, inspect};
 pub use pipeline::{Checked, HandIn, HandInFile, check, check_with_cancel};
 pub use rules::{FormRule, Matter, RequiredForm, Rules};
-pub use simulation::{Assertions, Simulation, SimulationRequest, run_simulation};
+pub use simulation::{Assertions, RECORDED, Simulation, SimulationRequest, run_simulation};
 pub use starter::{STARTER_INPUTS, StarterFile, starter};
 pub use tries::TryRows;
 pub use verdict::{

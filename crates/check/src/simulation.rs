@@ -18,8 +18,8 @@ pub struct SimulationRequest {
     pub top: Option<String>,
     /// Ends at this time, in femtoseconds.
     pub until: Option<u64>,
-    /// Records the changes of signals.
-    pub record: bool,
+    /// Records the changes of signals, so many at most; one of a wide value counts several times.
+    pub record: Option<usize>,
     /// Most steps; else the simulator's own limit.
     pub steps: Option<u64>,
     /// Ends it at once when set.
@@ -71,8 +71,8 @@ impl Simulation {
     }
 }
 
-/// Most changes that are recorded.
-const MAX_CHANGES: usize = 2_000_000;
+/// Most changes that are recorded for a file.
+pub const RECORDED: usize = 2_000_000;
 /// Stack of the thread that elaborates.
 const STACK: usize = 64 << 20;
 
@@ -111,7 +111,7 @@ fn run(files: &[HandInFile], request: &SimulationRequest) -> Result<Simulation, 
         for span in assertions(design) {
             places.insert(span, place(span));
         }
-        let record = request.record.then_some(MAX_CHANGES);
+        let record = request.record;
         let usual = SimOptions::default();
         let steps = request.steps.unwrap_or(usual.steps);
         let cancel = request.cancel.clone();

@@ -244,3 +244,14 @@ fn only_bits_that_carry_something_are_said_to_be_lost() {
         assert_eq!(notes(lost), 1, "{lost}");
     }
 }
+
+#[test]
+fn bits_of_wide_vectors_are_not_counted_without_end() {
+    let exercise = exercise(&[("a", "in", ""), ("f", "out", "")], &[("f", "a")]);
+    let counts = "f = $countones(w) > 0;\n".repeat(2_000);
+    let source = format!(
+        "module m(input a, output reg f);\nwire [65535:0] w = {{65536{{a}}}};\nalways @* begin\n{counts}end\nendmodule"
+    );
+    let checked = run(&exercise, &source);
+    assert!(checked.verdict.findings.iter().any(|f| f.severity == "stop"), "{:?}", checked.verdict.verdict);
+}

@@ -560,5 +560,10 @@ fn delays_that_no_simulation_takes_are_told_and_not_cut() {
         assert!(message.contains("negative, unknown or longer"), "{delay}: {message}");
         assert_eq!(output, "", "{delay}");
     }
+    // IEEE 1364-2005 3.5.1: a number without a size has at least 32 bits; in picoseconds 2.2 ms need more.
+    for (delay, time) in [("#3000000000", "3000000000000\n"), ("#10000000000", "10000000000000\n")] {
+        assert_eq!(told(&format!("initial begin {delay} $display(\"%0t\", $time); end")).1, time);
+    }
+    assert_eq!(told("initial $display(\"%0d\", 10000000000);").1, "10000000000\n");
     assert_eq!(told("reg [40:0] d; initial begin d = 3; #d $display(\"%0t\", $time); end").1, "3000\n");
 }

@@ -145,3 +145,41 @@ fn a_faulty_design_says_what_is_wrong_with_it() {
     assert_eq!(found.end, "not_run");
     assert!(found.findings.iter().any(|f| f.severity == "stop" && f.line == Some(2)), "{:?}", found.findings);
 }
+
+#[test]
+fn what_is_left_out_ends_for_all_lanes_at_the_same_time_and_differs_nowhere() {
+    let right = "module m(input full, lid, output run); assign run = lid & ~full; endmodule";
+    // More changes than are kept: the run is cut, and nothing after the cut is compared.
+    let long = with(1e4, &[("full", "clock 0.02"), ("lid", "clock 0.04")]);
+    let mut found = run(&interlock(), &[file("m.v", right)], &long);
+    assert!(found.cut && found.time_fs < 10_000 * NS);
+    assert!(lane(&found, LaneRole::Expected, "run").differs.is_empty());
+    found.shorten(300, 1_000);
+    assert!(found.lanes.iter().map(|l| l.times.len()).sum::<usize>() <= 1_000);
+    assert!(found.lanes.iter().all(|l| l.times.iter().skip(1).all(|t| *t < found.time_fs)));
+    let wrong = right.replace("& ~full", "| full");
+    let mut found = run(&interlock(), &[file("m.v", &wrong)], &WavesRequest::default());
+    found.shorten(300, 6);
+    let wanted = lane(&found, LaneRole::Expected, "run");
+    assert!(wanted.differs.iter().all(|(from, to)| from < to && *to <= found.time_fs), "{:?}", wanted.differs);
+}
+
+#[test]
+fn a_fork_adds_no_lane_and_a_name_with_a_point_keeps_its_own() {
+    let bench = "module t; reg \\a.b ; initial begin \\a.b = 0; fork #1 \\a.b = 1; #2; join end endmodule";
+    let found = run(&interlock(), &[file("t.v", bench)], &WavesRequest::default());
+    let names: Vec<&str> = found.lanes.iter().map(|l| l.name.as_str()).collect();
+    assert_eq!(names, ["a.b"]);
+}
+
+#[test]
+fn a_stimulus_may_take_a_second_and_one_that_takes_too_much_work_shows_how_far_it_came() {
+    let slow = with(1e9, &[("full", "clock 500000000"), ("lid", "edges 0=0 999999999=1")]);
+    let found = run(&interlock(), &[], &slow);
+    assert_eq!(lane(&found, LaneRole::Input, "full").times, [0, 250_000_000 * NS, 500_000_000 * NS, 750_000_000 * NS]);
+    assert_eq!((found.end.as_str(), found.time_fs), ("finished", 1_000_000_000 * NS));
+    let fast = WavesRequest { steps: Some(100_000), ..with(1e9, &[("full", "clock 0.01"), ("lid", "hold 0")]) };
+    let found = run(&interlock(), &[], &fast);
+    assert_eq!(found.end, "stopped");
+    assert!(found.time_fs > 0 && found.findings.iter().any(|f| f.severity == "stop" && f.file.is_none()));
+}

@@ -52,8 +52,12 @@ pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
             Unusable(format!("`{text}` is no time; write a number with s, ms, us, ns, ps or fs, such as 1us."))
         })?),
     };
-    let request =
-        SimulationRequest { top: args.top.clone(), until, record: args.vcd.is_some(), ..SimulationRequest::default() };
+    let request = SimulationRequest {
+        top: args.top.clone(),
+        until,
+        record: args.vcd.is_some().then_some(check::RECORDED),
+        ..SimulationRequest::default()
+    };
     let found = run_simulation(&files, &request).map_err(Unusable)?;
     if let (Some(path), Some(trace)) = (&args.vcd, &found.trace) {
         std::fs::write(path, sim::write_vcd(trace))

@@ -126,7 +126,7 @@ pub enum SignalKind {
 /// A signal of the design.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Signal {
-    /// Name in its scope.
+    /// Name in its scope; empty for one that the source doesn't name.
     pub name: String,
     /// Where it was declared.
     pub scope: ScopeId,

@@ -171,7 +171,8 @@ pub(crate) struct Kernel<'d> {
     pub(crate) places: BTreeMap<Span, String>,
     number: u64,
     trace: Option<Trace>,
-    most_changes: usize,
+    /// Changes that may still be recorded.
+    room: usize,
     cancel: Option<Arc<AtomicBool>>,
 }
 
@@ -304,7 +305,7 @@ impl<'d> Kernel<'d> {
             places: options.places.clone(),
             number: 0,
             trace: None,
-            most_changes: options.record.unwrap_or(0),
+            room: options.record.unwrap_or(0),
             cancel: options.cancel.clone(),
         };
         kernel.drivers();
@@ -368,8 +369,7 @@ impl<'d> Kernel<'d> {
             }
             scopes.reverse();
             let width = self.design.signal_width(id);
-            // A name with a point in it is none of the source's.
-            if width == 0 || width > 4_096 || signal.name.contains('.') {
+            if width == 0 || width > 4_096 || signal.name.is_empty() {
                 continue;
             }
             self.signals[i].traced = u32::try_from(trace.signals.len()).ok();
@@ -553,10 +553,13 @@ impl<'d> Kernel<'d> {
         self.events += 1;
         self.steps = self.steps.saturating_sub(1);
         if let (Some(trace), Some(number)) = (&mut self.trace, state.traced) {
-            if trace.changes.len() < self.most_changes {
-                trace.changes.push(Change { time: self.time, signal: number, value: next.clone() });
-            } else {
-                trace.cut = true;
+            // A wide value takes the room of several; after the first change without room none is recorded.
+            match self.room.checked_sub(1 + next.width() as usize / 64) {
+                Some(left) if !trace.cut => {
+                    self.room = left;
+                    trace.changes.push(Change { time: self.time, signal: number, value: next.clone() });
+                }
+                _ => trace.cut = true,
             }
         }
         state.last = std::mem::replace(&mut state.value, next);

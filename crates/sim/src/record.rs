@@ -190,6 +190,15 @@ mod tests {
     }
 
     #[test]
+    fn short_files_that_would_fill_the_memory_are_refused() {
+        let wide = "$timescale 1 ns $end\n$var wire 1000000 ! w $end\n$enddefinitions $end\n#1\n".to_owned();
+        let told = record_vcd(&(wide + &"b1 !\n".repeat(2_000))).unwrap_err();
+        assert!(told.message.contains("more than 2^30 bits"), "{}", told.message);
+        let told = record_vcd(&"$scope module a $end\n".repeat(300)).unwrap_err();
+        assert_eq!((told.line, told.message.contains("200 deep")), (201, true));
+    }
+
+    #[test]
     fn edges_are_found_in_both_directions() {
         let recording = record_vcd(DUMP).unwrap();
         let ns = 1_000_000;

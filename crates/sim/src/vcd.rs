@@ -201,6 +201,9 @@ fn level(c: char) -> Option<Level> {
 /// A dump with so many signals or changes is not read.
 const MAX_SIGNALS: usize = 200_000;
 const MAX_CHANGES: usize = 40_000_000;
+/// Deepest scope, and most bits of all values together: a short file may name a great width again and again.
+const MAX_DEPTH: usize = 200;
+const MAX_BITS: usize = 1 << 30;
 
 /// The signals behind each code; several names may share one. Codes of one and two characters, which most dumps do with,
 /// are found without hashing.
@@ -208,13 +211,15 @@ struct Codes<'t> {
     short: Vec<u32>,
     long: FxHashMap<&'t str, u32>,
     signals: Vec<Vec<u32>>,
+    /// Bits of each signal.
+    widths: Vec<usize>,
 }
 
 impl<'t> Codes<'t> {
     const NONE: u32 = u32::MAX;
 
     fn new() -> Self {
-        Self { short: vec![Self::NONE; 1 << 16], long: FxHashMap::default(), signals: Vec::new() }
+        Self { short: vec![Self::NONE; 1 << 16], long: FxHashMap::default(), signals: Vec::new(), widths: Vec::new() }
     }
 
     fn place(code: &str) -> Option<usize> {
@@ -308,6 +313,9 @@ fn header<'t>(words: &mut Words<'t>) -> Result<(Trace, Codes<'t>), VcdError> {
             }
             "$scope" => {
                 let parts = words.until_end("$scope")?;
+                if scopes.len() >= MAX_DEPTH {
+                    return words.fault("Scopes are nested more than 200 deep; dump a smaller part.");
+                }
                 scopes.push(parts.get(1).copied().unwrap_or("scope").to_owned());
             }
             "$upscope" => {
@@ -335,6 +343,7 @@ fn header<'t>(words: &mut Words<'t>) -> Result<(Trace, Codes<'t>), VcdError> {
                 };
                 let range = if range.is_empty() { own } else { range.concat() };
                 codes.insert(code, trace.signals.len() as u32);
+                codes.widths.push(width as usize);
                 trace.signals.push(TracedSignal {
                     scopes: scopes.clone(),
                     name: name.to_owned(),
@@ -369,7 +378,7 @@ fn changes(
     sink: &mut impl FnMut(Option<u64>, u32, &str),
 ) -> Result<u64, VcdError> {
     let mut now = 0u64;
-    let mut count = 0usize;
+    let (mut count, mut bits) = (0usize, 0usize);
     let mut before_time = true;
     while let Some(word) = words.next() {
         let (value, code) = match word.as_bytes()[0] {
@@ -409,6 +418,10 @@ fn changes(
             let time = if before_time && now == 0 && count == 0 { None } else { Some(now) };
             if time.is_some() {
                 count += 1;
+            }
+            bits += codes.widths[*signal as usize];
+            if bits > MAX_BITS {
+                return words.fault("The values take more than 2^30 bits; dump a shorter time or narrower signals.");
             }
             if count > MAX_CHANGES {
                 return words.fault("There are more than 40 million changes; dump a shorter time.");

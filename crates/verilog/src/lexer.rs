@@ -449,7 +449,8 @@ impl<'a> Lexer<'a> {
         let value = decimal(&size);
         let fits =
             value.resized(32, false) == value.resized(value.width().max(32), false).slice(0, 32) && value.width() <= 32;
-        let value = if fits { value.resized(32, false) } else { value };
+        // "At least 32 bits" (IEEE 1364-2005 3.5.1): one that needs more keeps a sign bit of 0 in front.
+        let value = value.resized(if fits { 32 } else { value.width() + 1 }, false);
         self.push(start, TokenKind::Number(Number { value, signed: true, unsized_: true, fill: false }));
     }
 

@@ -882,7 +882,7 @@ stimulus: Stimulus | null,
  */
 end: string, 
 /**
- * Simulated time at the end, in femtoseconds.
+ * Time up to which the lanes hold what happened, in femtoseconds: the end of the run, or of the first part of it.
  */
 time_fs: number, 
 /**

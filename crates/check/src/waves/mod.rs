@@ -85,7 +85,7 @@ pub struct Waves {
     pub stimulus: Option<Stimulus>,
     /// `finished`, `quiet`, `until`, `stopped` or `not_run`.
     pub end: String,
-    /// Simulated time at the end, in femtoseconds.
+    /// Time up to which the lanes hold what happened, in femtoseconds: the end of the run, or of the first part of it.
     pub time_fs: u64,
     /// Failed assertions of severity warning, error and failure.
     pub failed: u64,
@@ -101,6 +101,8 @@ pub struct Waves {
     pub why_no_expected: Option<String>,
 }
 
+/// Most changes that are kept: a page shows fewer.
+const MOST_CHANGES: usize = 250_000;
 const MODULE: &str = "stimulus";
 const FILE: &str = "stimulus.v";
 
@@ -123,18 +125,21 @@ pub fn waves(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest) 
         }
         None => None,
     };
-    let run = run_simulation(
+    let mut run = run_simulation(
         &found.files,
         &SimulationRequest {
             top: if driven.is_some() { Some(MODULE.into()) } else { found.unit.clone() },
             until: request.until,
-            record: true,
+            record: Some(MOST_CHANGES),
             steps: request.steps,
             cancel: request.cancel.clone(),
         },
     )?;
-    let trace = run.trace.unwrap_or_default();
+    let trace = run.trace.take().unwrap_or_default();
     let mut lanes = lanes(&trace);
+    // What changed at the instant of the cut may not have reached its outputs.
+    let last = trace.changes.last().filter(|_| trace.cut).map(|c| c.time);
+    let end = last.unwrap_or(run.time_fs);
     let mut why_no_expected = found.why_no_expected;
     if let Some(setup) = &found.driven {
         for lane in &mut lanes {
@@ -149,12 +154,17 @@ pub fn waves(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest) 
         lanes.retain(|l| !twice(l));
         if setup.is_exercise {
             match expected::lanes(exercise, &lanes) {
-                Ok(list) => expected::place(exercise, &mut lanes, list, run.time_fs),
+                Ok(list) => expected::place(exercise, &mut lanes, list, end),
                 Err(why) => why_no_expected = Some(why),
             }
         }
-        if let Some(reason) = run.findings.iter().find(|f| f.file.as_deref() == Some(FILE)) {
+        let is_ours = |f: &Finding| f.file.as_deref() == Some(FILE);
+        if let Some(reason) = run.findings.iter().find(|f| is_ours(f) && run.end == "not_run") {
             return Err(format!("The stimulus can't be run: {}", reason.message));
+        }
+        // What ended the run has no place in the hand-in's files.
+        for finding in run.findings.iter_mut().filter(|f| is_ours(f)) {
+            (finding.file, finding.line, finding.column) = (None, None, None);
         }
     }
     Ok(Waves {
@@ -162,7 +172,7 @@ pub fn waves(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest) 
         units: found.units,
         stimulus: driven,
         end: run.end,
-        time_fs: run.time_fs,
+        time_fs: end,
         failed: run.assertions.warning + run.assertions.error + run.assertions.failure,
         output: run.output,
         findings: run.findings,
@@ -319,6 +329,31 @@ fn lanes(trace: &Trace) -> Vec<Lane> {
         lane.push(change.time, change.value.to_string());
     }
     lanes
+}
+
+impl Waves {
+    /// Leaves out lanes and what happened late, so that at most so many lanes and changes are left; all lanes then end
+    /// at the same time.
+    pub fn shorten(&mut self, most_lanes: usize, most_changes: usize) {
+        if self.lanes.len() > most_lanes {
+            self.lanes.truncate(most_lanes);
+            self.cut = true;
+        }
+        let mut times: Vec<u64> = self.lanes.iter().flat_map(|l| l.times.iter().copied()).collect();
+        if times.len() <= most_changes {
+            return;
+        }
+        let (_, end, _) = times.select_nth_unstable(most_changes);
+        let end = *end;
+        for lane in &mut self.lanes {
+            let count = lane.times.partition_point(|t| *t < end).max(1);
+            lane.times.truncate(count);
+            lane.values.truncate(count);
+            lane.differs.retain(|(from, _)| *from < end);
+            lane.differs.iter_mut().for_each(|(_, to)| *to = end.min(*to));
+        }
+        (self.time_fs, self.cut) = (end, true);
+    }
 }
 
 impl Lane {

@@ -64,6 +64,8 @@ pub(super) enum Drive {
 /// Longest stimulus, in nanoseconds, and most changes that a line may make.
 const MAX_LENGTH_NS: f64 = 1e9;
 const MAX_VALUES: usize = 10_000;
+/// Most bits that the values of a line may have together.
+const MAX_BITS: usize = 1_000_000;
 /// Most steps that are counted through, by default.
 const MAX_ROWS: u64 = 1_024;
 const STEP_NS: f64 = 20.0;
@@ -209,6 +211,11 @@ fn value(word: &str, width: u32) -> Result<String, String> {
     Ok(format!("{bits:0>wide$}"))
 }
 
+/// Most values of a line for an input of so many bits.
+fn most(width: u32) -> usize {
+    (MAX_BITS / width.max(1) as usize).clamp(1, MAX_VALUES)
+}
+
 fn parse(line: &str, width: u32) -> Result<Drive, String> {
     let mut words = line.split_whitespace();
     let kind = words.next().unwrap_or("");
@@ -233,8 +240,8 @@ fn parse(line: &str, width: u32) -> Result<Drive, String> {
                     }
                     None => (word, 1),
                 };
-                if values.len().saturating_add(times) > MAX_VALUES {
-                    return Err(format!("a pattern has {MAX_VALUES} values at most."));
+                if values.len().saturating_add(times) > most(width) {
+                    return Err(format!("a pattern of this input has {} values at most.", most(width)));
                 }
                 values.extend(std::iter::repeat_n(value(word, width)?, times));
             }
@@ -251,8 +258,8 @@ fn parse(line: &str, width: u32) -> Result<Drive, String> {
                     .ok_or_else(|| format!("`{word}` is no edge; write time=value, such as 35=1."))?;
                 edges.push((picoseconds(time)?, value(level, width)?));
             }
-            if edges.is_empty() || edges.len() > MAX_VALUES {
-                return Err("write edges as time=value, such as `edges 0=0 35=1`.".into());
+            if edges.is_empty() || edges.len() > most(width) {
+                return Err(format!("write 1 to {} edges as time=value, such as `edges 0=0 35=1`.", most(width)));
             }
             edges.sort_by_key(|(time, _)| *time);
             Ok(Drive::Edges(edges))
@@ -298,6 +305,7 @@ pub(super) fn module(
         let _ = writeln!(text, "  reg {range}{};", port.name);
     }
     text.push_str(instance);
+    // Delays have 64 bits: a number without a size has 32, which 2 ms in picoseconds don't fit into.
     let has_clock = drives.iter().any(|d| matches!(d, Drive::Clock { .. }));
     // Beside a clock the others change like registers: an edge at the same time still sees what was before.
     let arrow = if has_clock { "<=" } else { "=" };
@@ -312,7 +320,7 @@ pub(super) fn module(
                 let (first, then) = if *high_first { ((1, *high), (0, low)) } else { ((0, low), (1, *high)) };
                 let _ = writeln!(
                     text,
-                    "  initial forever begin {name} = {}; #{}; {name} = {}; #{}; end",
+                    "  initial forever begin {name} = {}; #64'd{}; {name} = {}; #64'd{}; end",
                     first.0, first.1, then.0, then.1
                 );
             }
@@ -320,7 +328,7 @@ pub(super) fn module(
                 let _ = writeln!(text, "  initial {}", set(bits));
             }
             Drive::Pattern { values, repeats } => {
-                let steps: Vec<String> = values.iter().map(|v| format!("{} #{step};", set(v))).collect();
+                let steps: Vec<String> = values.iter().map(|v| format!("{} #64'd{step};", set(v))).collect();
                 let forever = if *repeats { "forever " } else { "" };
                 let _ = writeln!(text, "  initial {forever}begin {} end", steps.join(" "));
             }
@@ -329,7 +337,7 @@ pub(super) fn module(
                 let mut steps = Vec::new();
                 for (time, bits) in edges {
                     if *time > at {
-                        steps.push(format!("#{};", time - at));
+                        steps.push(format!("#64'd{};", time - at));
                         at = *time;
                     }
                     steps.push(set(bits));
@@ -343,12 +351,12 @@ pub(super) fn module(
         let names: Vec<&str> = counted.iter().map(|p| p.name.as_str()).collect();
         let _ = writeln!(
             text,
-            "  reg [{}:0] the_row;\n  initial begin the_row = 0; forever begin {{{}}} {arrow} the_row; #{step}; the_row = the_row + 1; end end",
+            "  reg [{}:0] the_row;\n  initial begin the_row = 0; forever begin {{{}}} {arrow} the_row; #64'd{step}; the_row = the_row + 1; end end",
             bits - 1,
             names.join(", ")
         );
     }
-    let _ = writeln!(text, "  initial begin #{}; $finish; end\nendmodule", picoseconds(stimulus.length_ns).max(1));
+    let _ = writeln!(text, "  initial begin #64'd{}; $finish; end\nendmodule", picoseconds(stimulus.length_ns).max(1));
     text
 }
 
@@ -386,7 +394,8 @@ mod tests {
             ("hold 2", 1, "doesn't fit into 1 bit."),
             ("hold -9", 4, "doesn't fit"),
             ("pattern", 1, "pattern 0 1 1 0"),
-            ("pattern 0*99999999999", 1, "at most"),
+            ("pattern 0*99999999999", 1, "10000 values at most"),
+            ("pattern x*16", 65_536, "15 values at most"),
             ("pattern 0q1", 1, "is no value"),
             ("edges 10", 1, "time=value"),
             ("edges -5=1", 1, "no time"),

@@ -99,16 +99,7 @@ pub(super) async fn run(
 
 /// Leaves out what would make the page slow.
 fn shorten(waves: &mut Waves) {
-    if waves.lanes.len() > MAX_LANES {
-        waves.lanes.truncate(MAX_LANES);
-        waves.cut = true;
-    }
-    let most = MAX_CHANGES / waves.lanes.len().max(1);
-    for lane in waves.lanes.iter_mut().filter(|l| l.times.len() > most) {
-        lane.times.truncate(most);
-        lane.values.truncate(most);
-        waves.cut = true;
-    }
+    waves.shorten(MAX_LANES, MAX_CHANGES);
     let short = (0..=MAX_OUTPUT.min(waves.output.len())).rev().find(|i| waves.output.is_char_boundary(*i));
     waves.cut |= short.is_some_and(|s| s < waves.output.len());
     waves.output.truncate(short.unwrap_or(0));

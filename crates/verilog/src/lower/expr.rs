@@ -374,6 +374,11 @@ impl<'a> Lowering<'a, '_> {
     /// How many bits are 1, whether exactly one (at most one) is, whether any is unknown (IEEE 1800-2017 20.9).
     fn ones(&mut self, name: &str, value: ExprId, span: Span) -> (ExprId, Sized) {
         let width = self.design.exprs[value].width;
+        // A node for each bit: many counts of wide vectors would fill the memory.
+        if self.budget.spend_bits(u64::from(width)).is_err() {
+            self.report(say::too_wide(span));
+            return self.unknown(span);
+        }
         let mut sum = self.constant_expr(LogicVector::from_u64(32, 0), span);
         let binary = |me: &mut Self, op, left, right, width| {
             let kind = ExprKind::Binary { op, signed: false, unknowns: Unknowns::Propagate, left, right };

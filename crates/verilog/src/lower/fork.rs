@@ -25,10 +25,10 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::not_understood_yet("`fork` in a task or function", span));
             return Ok(None);
         }
-        let go = self.hidden_bit(context, "go", span);
+        let go = self.hidden_bit(context, span);
         let mut ends = Vec::new();
         for branch in branches {
-            let done = self.hidden_bit(context, "done", branch.span);
+            let done = self.hidden_bit(context, branch.span);
             let waits = self.both(BinaryOp::Xor, go, done, span);
             let mut body = vec![Stmt { kind: StmtKind::Wait(WaitKind::Until(waits)), span }];
             body.extend(self.statements(context, std::slice::from_ref(branch))?);
@@ -53,10 +53,11 @@ impl<'a> Lowering<'a, '_> {
         Ok(condition.filter(|_| join != Join::None).map(|c| StmtKind::Wait(WaitKind::Until(c))))
     }
 
-    fn hidden_bit(&mut self, context: &Context<'a>, name: &str, span: Span) -> SignalId {
+    /// A bit that the source doesn't name.
+    fn hidden_bit(&mut self, context: &Context<'a>, span: Span) -> SignalId {
         let ty = self.logic_type(Shape::SCALAR, false);
         self.design.signals.push(Signal {
-            name: format!("fork.{name}"),
+            name: String::new(),
             scope: context.scope,
             ty,
             kind: SignalKind::Variable,

@@ -234,6 +234,11 @@ impl<'a> Lowering<'a, '_> {
             let whole = (number * context.module.unit as f64).round().clamp(0.0, 1e18) as u64;
             return self.constant_expr(LogicVector::from_u64(64, whole), span);
         }
+        if let tree::NodeKind::Number(number) = &context.module.exprs[amount].kind {
+            // A number as it stands is never negative, whatever its bit 31.
+            let value = self.constant_expr(number.value.resized(number.value.width().max(64), false), span);
+            return self.time_in_femtoseconds(context, value, false, span);
+        }
         let (value, size) = self.expr_at_least(context, amount, 64);
         self.time_in_femtoseconds(context, value, size.signed, span)
     }

@@ -8,7 +8,7 @@ import { WaveView } from "./WaveView";
 
 /** Columns that are asked for: more than any page is wide, so that a little zooming needs no asking. */
 const COLUMNS = 3_000;
-/** Most lanes that are asked for. */
+/** Most lanes that one question is about. */
 const LANES = 64;
 
 /** A waveform file: its lanes are fetched by the window as it moves. */
@@ -27,13 +27,18 @@ export function DumpView({ course, dump }: { course: number; dump: DumpOpened })
     const wanted = shown.map((key) => numbers.current.get(key)).filter((n) => n !== undefined);
     if (wanted.length === 0) return;
     const turn = ++latest.current;
-    const query = `from=${Math.floor(from)}&to=${Math.ceil(to)}&columns=${COLUMNS}&lanes=${wanted.slice(0, LANES).join()}`;
-    get<DumpWindow>(`${base}/window?${query}`).then(
-      (window) => {
+    const ask = (numbers: number[]) =>
+      get<DumpWindow>(
+        `${base}/window?from=${Math.floor(from)}&to=${Math.ceil(to)}&columns=${COLUMNS}&lanes=${numbers.join()}`,
+      );
+    const questions = [];
+    for (let at = 0; at < wanted.length; at += LANES) questions.push(ask(wanted.slice(at, at + LANES)));
+    Promise.all(questions).then(
+      (windows) => {
         // A later window has overtaken this one.
         if (turn !== latest.current) return;
         setError(null);
-        const found = new Map(window.lanes.map((l) => [l.lane, l]));
+        const found = new Map(windows.flatMap((w) => w.lanes).map((l) => [l.lane, l]));
         setLanes((old) => old.map((l, i) => ({ ...l, ...(found.get(i) ?? {}) })));
       },
       (e: unknown) => setError(e),
