@@ -17,5 +17,6 @@ export default defineConfig({
   projects: [
     { name: "tests", testMatch: "*.spec.ts" },
     { name: "shots", testMatch: "shots.ts" },
+    { name: "frames", testMatch: "frames.ts" },
   ],
 });

@@ -45,6 +45,10 @@ test("one picture of each main view", async ({ page }) => {
   await page.keyboard.press("Escape");
   await open(page, "Soren Grapevale", "Hopper interlock");
   await shoot(page, "verdict");
+  await page.getByRole("button", { name: /^output motor/ }).waitFor();
+  await page.getByRole("button", { name: /^AND, line 4/ }).click();
+  await page.getByRole("heading", { name: "Structure", exact: true }).evaluate((e) => e.scrollIntoView());
+  await shoot(page, "structure");
   await page.getByRole("heading", { name: "Bench" }).scrollIntoViewIfNeeded();
   await page.getByRole("heading", { name: "Rows", exact: true }).evaluate((e) => e.scrollIntoView());
   await shoot(page, "bench");

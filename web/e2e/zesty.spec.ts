@@ -88,6 +88,30 @@ test("a switch is flipped from where the row cursor went, however late the bench
   expectNoFaults();
 });
 
+test("a wrong row says what it should be and why, in table, map and source alike", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1/hand-ins/19?row=011");
+  await expect(page.getByText("8.25 of 10 marks")).toBeVisible();
+  // Wrong rows stand first.
+  await expect(page.getByRole("grid").getByRole("row").nth(1)).toContainText("3");
+  const classes = page.getByRole("list", { name: "Row 3" });
+  await expect(classes).toContainText(/motor should be 0: no product covers it — but it is 1/);
+  await expect(classes).toContainText(/stops.0. should be 1: covered by full' gate/);
+  await expect(page.getByText("Lines with an amber edge decide the level on that row.")).toBeVisible();
+  await expect(page.locator(".zg-line-lit")).toHaveCount(2);
+  // The map has the same cursor.
+  await page.getByRole("application", { name: /^Map of motor, row 3/ }).focus();
+  await page.keyboard.press("ArrowLeft");
+  await expect(page).toHaveURL(/row=001/);
+  await expect(page.getByRole("list", { name: "Row 1" })).toContainText(
+    /motor should be 1: covered by full' gate' run/,
+  );
+  await page.getByLabel("Order of the rows").selectOption("count");
+  await expect(page.getByRole("grid").getByRole("row").nth(1)).toContainText("0");
+  expect(await seriousFaults(page)).toEqual([]);
+  expectNoFaults();
+});
+
 test("a link reproduces the row that the sender saw", async ({ page }) => {
   await signIn(page, "ines");
   await page.goto("/courses/1/exercises/2?row=1001");
@@ -211,4 +235,38 @@ test("rules stand on the exercise, and a near miss shows the line before and aft
   // The first sentence is in sight, whatever line the finding has.
   await expect(page.getByRole("heading", { level: 1 })).toBeInViewport();
   expectNoFaults();
+});
+
+test("the structure follows the row, and a symbol leads to its line and its table", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.goto("/courses/1/hand-ins/19?row=011");
+  const section = page.getByRole("region", { name: "Structure" });
+  await expect(section.getByText("Row 011")).toBeVisible();
+  await expect(section.getByText("motor, which is wrong here")).toBeVisible();
+  await expect(section.getByRole("button", { name: "output motor, high" })).toBeVisible();
+  // full = 1, gate = 1, run = 0: the motor rests, and that is right.
+  await page.goto("/courses/1/hand-ins/19?row=110");
+  await expect(section.getByRole("button", { name: "output motor, low" })).toBeVisible();
+  await expect(section.getByText("which is wrong here")).toHaveCount(0);
+  await section.getByRole("button", { name: /^AND, line 3/ }).click();
+  await expect(section.getByText("from wrong_or.v, line 3")).toBeVisible();
+  // The arrow keys go on from there: to what the gate feeds.
+  await page.keyboard.press("ArrowRight");
+  await expect(section.getByText("from wrong_or.v, line 4")).toBeVisible();
+  await section.getByRole("radio", { name: "As look-up tables" }).click();
+  await section.getByRole("button", { name: /^look-up table LUT 1/ }).click();
+  await expect(section.getByRole("table", { name: "Table of look-up table LUT 1" })).toBeVisible();
+  await section.getByRole("combobox", { name: "drawn for" }).selectOption("stops[0]");
+  await expect(section.getByRole("button", { name: /^output/ })).toHaveCount(1);
+  expect(await seriousFaults(page)).toEqual([]);
+  expectNoFaults();
+});
+
+test("a student sees the own structure, and not which outputs are wrong", async ({ page }) => {
+  await signIn(page, "abel");
+  await page.goto("/courses/1");
+  await page.getByRole("gridcell").getByRole("link").first().click();
+  const section = page.getByRole("region", { name: "Structure" });
+  await expect(section.getByRole("group", { name: "Drawing of the structure" })).toBeVisible();
+  await expect(section.getByText("which is wrong here")).toHaveCount(0);
 });

@@ -9,7 +9,7 @@ const LINES: [&[&str]; 8] = [
     &["base"],
     &["logic"],
     &["design"],
-    &["verilog", "vhdl", "draft", "sim", "cycle", "prove", "board"],
+    &["verilog", "vhdl", "draft", "sim", "cycle", "prove", "board", "schematic"],
     &["check"],
     &["store"],
     &["server"],

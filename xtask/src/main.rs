@@ -1,4 +1,4 @@
-//! The one door to everything a developer does: `cargo xtask demo | dev | test | ci | types | findings | layers | shots | bench`.
+//! The one door to everything a developer does: `cargo xtask demo | dev | test | ci | types | findings | layers | shots | frames | bench`.
 
 mod layers;
 mod tools;
@@ -18,6 +18,7 @@ const HELP: &str = "cargo xtask TASK
   fuzz    feeds damaged files to both languages for an hour each (`fuzz 60` for a minute)
   layers  checks which crate imports which
   shots   takes docs/screenshots from the demo data
+  frames  measures how smoothly the waves of the demo zoom
   bench   measures what is promised to be fast";
 
 fn main() -> ExitCode {
@@ -33,7 +34,8 @@ fn main() -> ExitCode {
         "findings" => findings(),
         "fuzz" => fuzz(std::env::args().nth(2).as_deref().unwrap_or("3600")),
         "layers" => layers::check(),
-        "shots" => shots(),
+        "shots" => pictures("shots"),
+        "frames" => pictures("frames"),
         "bench" => bench(&rest),
         "" | "help" | "--help" => {
             say(HELP);
@@ -150,7 +152,8 @@ fn fuzz(seconds: &str) -> Outcome {
     Ok(())
 }
 
-fn shots() -> Outcome {
+/// Runs a project of the browser's that looks at the demo: its pictures, or its speed.
+fn pictures(project: &str) -> Outcome {
     build_web()?;
     ensure_chromium()?;
     cargo(&["build", "--package", "cli"])?;
@@ -158,7 +161,7 @@ fn shots() -> Outcome {
     let folder = tools::root().join("docs/screenshots");
     let result = tools::run(
         "npm",
-        &["exec", "--no", "--", "playwright", "test", "--project", "shots"],
+        &["exec", "--no", "--", "playwright", "test", "--project", project],
         "web",
         &[("ZESTY_ADDRESS", "http://127.0.0.1:8471"), ("ZESTY_SHOTS", &folder.display().to_string())],
     );

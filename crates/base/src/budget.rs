@@ -80,6 +80,11 @@ impl Budget {
         self
     }
 
+    /// The flag that cancels it, for work that can't be counted in steps while it runs.
+    pub fn cancel_flag(&self) -> Option<Arc<AtomicBool>> {
+        self.cancelled.clone()
+    }
+
     /// Uses `n` steps.
     ///
     /// # Errors

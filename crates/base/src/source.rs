@@ -10,7 +10,7 @@ id_type!(
 );
 
 /// A stretch of one file, in byte offsets of its decoded text; `start == end` is a point between two characters.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct Span {
     /// The file.
     pub file: FileId,

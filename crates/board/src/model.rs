@@ -65,6 +65,10 @@ pub struct Part {
     pub y: u8,
 }
 
+fn usual_lut_inputs() -> u32 {
+    4
+}
+
 /// The logic device of a board.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -77,6 +81,9 @@ pub struct Device {
     pub speed: String,
     /// The I/O level of its pins.
     pub io_level: String,
+    /// Inputs of a look-up table, 2 to 6.
+    #[serde(default = "usual_lut_inputs")]
+    pub lut_inputs: u32,
 }
 
 /// A trainer board.
@@ -127,6 +134,10 @@ impl Board {
         let board: Board = serde_json::from_str(text).map_err(|e| BoardError::Data(e.to_string()))?;
         if board.format != "zesty-gate/board/1" {
             return Err(BoardError::Data(format!("`format` is `{}`, not `zesty-gate/board/1`", board.format)));
+        }
+        if !(2..=6).contains(&board.device.lut_inputs) {
+            let what = format!("`lut_inputs` is {}; a look-up table has 2 to 6 inputs", board.device.lut_inputs);
+            return Err(BoardError::Data(what));
         }
         for (i, part) in board.parts.iter().enumerate() {
             if let Some(other) = board.parts[..i].iter().find(|p| p.label == part.label || p.pin == part.pin) {

@@ -1,11 +1,14 @@
 //! From the `[behaviour]` of an exercise to the table that hand-ins are held against.
 
 use crate::exercise::{Beside, ExercisePort, Fault, RawBehaviour};
-use crate::{languages, names};
+use crate::languages::{self, Fitting};
+use crate::names;
+use crate::parameter::Parameter;
+use crate::stack::ample;
 use base::{Budget, SourceFile, SourceMap};
 use logic::{
-    CODE_NAMES, CodeRule, DigitShapes, OutputColumn, RowSet, Shape, TableError, TruthTable, input_word, parse_expr,
-    parse_rows,
+    CODE_NAMES, CodeRule, DigitShapes, ExprError, OutputColumn, RowSet, Shape, TableError, TruthTable, input_word,
+    parse_expr, parse_rows,
 };
 use std::collections::BTreeMap;
 use toml::Spanned;
@@ -44,14 +47,14 @@ pub(crate) fn expected_table(
     }
 }
 
-fn sentence(error: &TableError) -> String {
+pub(crate) fn sentence(error: &TableError) -> String {
     let text = error.to_string();
     let mut chars = text.chars();
     let first = chars.next().map(|c| if text.starts_with('`') { c } else { c.to_ascii_uppercase() });
     first.into_iter().chain(chars).chain(".".chars()).collect()
 }
 
-fn missing(raw: &RawBehaviour, key: &str) -> Fault {
+pub(crate) fn missing(raw: &RawBehaviour, key: &str) -> Fault {
     let message = format!("A behaviour of kind `{}` needs `{key}`; add it.", raw.kind.get_ref());
     (raw.kind.span(), message)
 }
@@ -158,13 +161,42 @@ fn in_order(
     for name in outputs {
         match column(name) {
             Some(found) => list.push(found),
-            None => {
-                let message = format!("The output `{name}` has no behaviour; add it under [behaviour.outputs].");
-                return Err((raw.kind.span(), message));
-            }
+            None => return Err(no_behaviour(raw, name)),
         }
     }
     Ok(TruthTable { inputs, outputs: list })
+}
+
+pub(crate) fn no_behaviour(raw: &RawBehaviour, name: &str) -> Fault {
+    (raw.kind.span(), format!("The output `{name}` has no behaviour; add it under [behaviour.outputs]."))
+}
+
+/// The bits that a key under `[behaviour.outputs]` names: a whole output, or one bit of it.
+pub(crate) fn output_bits(
+    key: &Spanned<String>,
+    ports: &[ExercisePort],
+    outputs: &[String],
+) -> Result<Vec<String>, Fault> {
+    let name = key.get_ref();
+    match ports.iter().find(|p| !p.is_input && p.name == *name) {
+        Some(port) => Ok(port.bit_names().collect()),
+        None if outputs.contains(name) => Ok(vec![name.clone()]),
+        None => {
+            let near = base::nearest(name, outputs.iter().map(String::as_str));
+            let hint = near.map_or("name an output of the exercise".into(), |n| format!("write `{n}`"));
+            Err((key.span(), format!("There is no output `{name}`; {hint}.")))
+        }
+    }
+}
+
+pub(crate) fn expression_fault(name: &str, value: &Spanned<toml::Value>, e: &ExprError) -> Fault {
+    let message = format!("In the expression for `{name}`, column {}: {} {}", e.column, e.message, e.action);
+    (value.span(), message)
+}
+
+/// The input ports as expressions read them.
+pub(crate) fn signals(ports: &[ExercisePort]) -> Vec<(String, Shape)> {
+    ports.iter().filter(|p| p.is_input).map(|p| (p.name.clone(), p.shape)).collect()
 }
 
 fn from_expressions(
@@ -174,32 +206,17 @@ fn from_expressions(
     outputs: &[String],
 ) -> Result<TruthTable, Fault> {
     let n = u32::try_from(inputs.len()).unwrap_or(u32::MAX);
-    let signals: Vec<(String, Shape)> =
-        ports.iter().filter(|p| p.is_input).map(|p| (p.name.clone(), p.shape)).collect();
+    let signals = signals(ports);
     let words = RowSet::empty(n).words().len() as u64;
     let mut columns: BTreeMap<String, OutputColumn> = BTreeMap::new();
     for (key, value) in &raw.outputs {
         let name = key.get_ref();
-        let whole = ports.iter().find(|p| !p.is_input && p.name == *name);
-        let bits: Vec<String> = match whole {
-            Some(port) => port.bit_names().collect(),
-            None if outputs.contains(name) => vec![name.clone()],
-            None => {
-                let near = base::nearest(name, outputs.iter().map(String::as_str));
-                let hint = near.map_or("name an output of the exercise".into(), |n| format!("write `{n}`"));
-                return Err((key.span(), format!("There is no output `{name}`; {hint}.")));
-            }
-        };
+        let bits = output_bits(key, ports, outputs)?;
         let Some(text) = value.get_ref().as_str() else {
             return Err((value.span(), "An expression is text; write it in quotes.".into()));
         };
         let width = u32::try_from(bits.len()).unwrap_or(1);
-        let expr = parse_expr(text, &signals, width).map_err(|e| {
-            (
-                value.span(),
-                format!("In the expression for `{name}`, {}: {} {}", column_text(e.column), e.message, e.action),
-            )
-        })?;
+        let expr = parse_expr(text, &signals, width).map_err(|e| expression_fault(name, value, &e))?;
         let mut sets = vec![Vec::with_capacity(words as usize); bits.len()];
         for word in 0..words {
             let result = expr.eval(scope(&signals, n, word).as_slice(), width);
@@ -216,10 +233,6 @@ fn from_expressions(
         }
     }
     in_order(raw, inputs, outputs, |name| columns.remove(name))
-}
-
-fn column_text(column: usize) -> String {
-    format!("column {column}")
 }
 
 /// The bits of each input signal on 64 rows, least significant first.
@@ -243,32 +256,48 @@ pub(crate) fn reference_netlist(
     beside: &Beside<'_>,
 ) -> Result<design::Netlist, Fault> {
     let Some(files) = &raw.files else { return Err(missing(raw, "files")) };
-    let fail = |message: String| (files.span(), message);
     let mut sources = SourceMap::new();
     for path in files.get_ref() {
-        let bytes = beside(path).map_err(fail)?;
+        let bytes = beside(path).map_err(|message| (files.span(), message))?;
         let file = SourceFile::decode(path, &bytes)
-            .map_err(|_| fail(format!("The reference `{path}` is not a text file; hand in its source.")))?;
+            .map_err(|_| (files.span(), format!("The reference `{path}` is not a text file; hand in its source.")))?;
         sources.add(file);
     }
+    let (span, top, parameter) = (files.span(), raw.top.as_deref(), raw.parameter.as_ref());
+    ample(|| built_reference(&sources, ports, top, parameter))
+        .unwrap_or_else(|| Err("The checker itself failed on the reference.".into()))
+        .map_err(|message| (span, message))
+}
+
+fn built_reference(
+    sources: &SourceMap,
+    ports: &[ExercisePort],
+    top: Option<&str>,
+    parameter: Option<&Parameter>,
+) -> Result<design::Netlist, String> {
     let told = |d: &base::Diagnostic| {
         let place = d.span.map(|s| format!("{}:{}: ", sources.file(s.file).name, sources.place(s).line));
-        fail(format!("The reference can't be used: {}{d}", place.unwrap_or_default()))
+        format!("The reference can't be used: {}{d}", place.unwrap_or_default())
     };
     let mut budget = Budget::hand_in();
-    let units = languages::parse(&sources, BTreeMap::new(), &mut budget);
+    let units = languages::parse(sources, BTreeMap::new(), &mut budget);
     if let Some(d) = units.diagnostics.iter().find(|d| d.stops()) {
         return Err(told(d));
     }
-    let chosen = names::choose_top(&units.list(), ports, raw.top.as_deref());
+    let chosen = names::choose_top(&units.list(), ports, top);
     let top = match chosen {
         Ok(top) => top,
         Err(d) => return Err(told(&d)),
     };
-    let elaborated = languages::elaborate(&units, &top, ports, &mut budget);
+    if let Some(parameter) = parameter
+        && !units.parameters(&top).iter().any(|n| n.eq_ignore_ascii_case(&parameter.name))
+    {
+        return Err(format!("The reference `{}` has no parameter `{}`; give it one.", top.name, parameter.name));
+    }
+    let elaborated = languages::elaborate(&units, &top, Fitting { ports, parameter }, &mut budget);
     let Some(design) = &elaborated.whole else {
         let first = elaborated.diagnostics.iter().find(|d| d.stops());
-        return Err(first.map_or_else(|| fail("The reference can't be used.".into()), told));
+        return Err(first.map_or_else(|| "The reference can't be used.".into(), told));
     };
     if let Some(d) = names::check_ports(design, ports).iter().find(|d| d.stops()) {
         return Err(told(d));

@@ -57,6 +57,20 @@ pub(crate) fn input_columns(netlist: &Netlist, ports: &[ExercisePort]) -> Vec<Op
     netlist.inputs.iter().map(column).collect()
 }
 
+/// The output bits of the exercise in its order, each with its name and what the netlist has for it.
+pub(crate) fn output_bits<'n>(
+    netlist: &'n Netlist,
+    ports: &[ExercisePort],
+) -> Vec<(String, Option<&'n design::OutputBit>)> {
+    let bits = ports.iter().filter(|p| !p.is_input);
+    let bits = bits.flat_map(|p| (0..p.shape.width()).rev().map(move |position| (p, position)));
+    bits.map(|(port, position)| {
+        let bit = netlist.outputs.iter().find(|o| o.port == port.name && o.position == position);
+        (port.shape.bit_name(&port.name, position), bit)
+    })
+    .collect()
+}
+
 /// Runs all rows of the exercise through the netlist, whose ports were found to fit.
 pub(crate) fn actual_table(
     netlist: &Netlist,
@@ -67,13 +81,9 @@ pub(crate) fn actual_table(
     let columns = input_columns(netlist, ports);
     let mut roots: Vec<Lit> = Vec::new();
     let mut names = Vec::new();
-    for port in ports.iter().filter(|p| !p.is_input) {
-        for position in (0..port.shape.width()).rev() {
-            let bit = netlist.outputs.iter().find(|o| o.port == port.name && o.position == position);
-            let rails = bit.map_or([Lit::FALSE, Lit::TRUE, Lit::TRUE], |b| [b.value, b.unknown, b.floating]);
-            roots.extend(rails);
-            names.push(port.shape.bit_name(&port.name, position));
-        }
+    for (name, bit) in output_bits(netlist, ports) {
+        roots.extend(bit.map_or([Lit::FALSE, Lit::TRUE, Lit::TRUE], |b| [b.value, b.unknown, b.floating]));
+        names.push(name);
     }
     let words = (1u64 << inputs).div_ceil(64);
     let mut rails: Vec<Vec<u64>> = vec![Vec::with_capacity(words as usize); roots.len()];
@@ -101,6 +111,8 @@ pub(crate) fn actual_table(
 pub(crate) struct Comparison {
     /// Rows with at least one wrong output.
     pub(crate) wrong: RowSet,
+    /// For each output, whether it is wrong on some row.
+    pub(crate) outputs: Vec<bool>,
     /// Rows with an output that is unknown where the exercise demands a value.
     pub(crate) unknown: RowSet,
     pub(crate) findings: Vec<(Diagnostic, u64)>,
@@ -137,6 +149,7 @@ pub(crate) fn compare(exercise: &Exercise, actual: &ActualTable, netlist: &Netli
     let mut findings = Vec::new();
     let mut first_wrong: Option<(u64, usize)> = None;
     let mut unknown_rows = RowSet::empty(inputs);
+    let mut outputs = Vec::new();
     for (k, (expected, column)) in exercise.expected.outputs.iter().zip(&actual.columns).enumerate() {
         let care = expected.dont_care.complement();
         let unknown = column.unknown.zip(&care, |u, c| u & c);
@@ -150,12 +163,11 @@ pub(crate) fn compare(exercise: &Exercise, actual: &ActualTable, netlist: &Netli
             first_wrong = Some((row, k));
         }
         wrong = wrong.zip(&bad, |a, b| a | b);
+        outputs.push(!bad.is_empty());
     }
     if let Some((row, k)) = first_wrong {
         let column = &actual.columns[k];
-        let port = netlist.outputs.iter().find(|o| {
-            exercise.ports.iter().any(|p| p.name == o.port && p.shape.bit_name(&p.name, o.position) == column.name)
-        });
+        let port = output_bits(netlist, &exercise.ports).get(k).and_then(|(_, bit)| *bit);
         let finding = say::wrong_rows(
             &say::WrongRows {
                 wrong: wrong.count(),
@@ -182,5 +194,5 @@ pub(crate) fn compare(exercise: &Exercise, actual: &ActualTable, netlist: &Netli
         let floating = unknown.iter().all(|c| c.floating.contains(row));
         findings.push((say::unknown_output(&names, &inputs_text(exercise, row), floating), row));
     }
-    Comparison { wrong, unknown: unknown_rows, findings }
+    Comparison { wrong, outputs, unknown: unknown_rows, findings }
 }

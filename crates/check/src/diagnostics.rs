@@ -235,6 +235,79 @@ pub(crate) fn wrong_cycle(
     .at_opt(at)
 }
 
+/// A difference of a design with too many inputs to count rows.
+pub(crate) fn wrong_input(output: &str, [expected, actual, inputs, enough]: [&str; 4], at: Option<Span>) -> Diagnostic {
+    let why = match enough {
+        "" => String::new(),
+        "always" => "The outputs are wrong whatever the inputs are.".into(),
+        some => format!("With {some} it is wrong whatever the other inputs are."),
+    };
+    Diagnostic::new(
+        "wrong-rows",
+        Severity::Marks,
+        Stage::Behaviour,
+        format!("`{output}` is {actual} where {expected} is expected, at {inputs}."),
+        format!("Follow `{output}` through the design with these inputs."),
+    )
+    .help(why)
+    .at_opt(at)
+}
+
+/// An output that can't be right because it doesn't depend on inputs that it should follow.
+pub(crate) fn ignored_inputs(output: &str, inputs: &[&str], constant: Option<bool>, at: Option<Span>) -> Diagnostic {
+    let names: Vec<String> = inputs.iter().take(4).map(|n| format!("`{n}`")).collect();
+    let more = if inputs.len() > 4 { format!(" and {} more", inputs.len() - 4) } else { String::new() };
+    let list = format!("{}{more}", names.join(", "));
+    let message = match constant {
+        Some(level) => format!("`{output}` is always {}; the exercise wants it to follow {list}.", u8::from(level)),
+        None => format!("`{output}` doesn't depend on {list}, which the exercise wants it to follow."),
+    };
+    let action = format!("Use {} where `{output}` is made.", names[0]);
+    Diagnostic::new("ignored-input", Severity::Note, Stage::Structure, message, action).at_opt(at)
+}
+
+pub(crate) fn no_parameter(unit: &str, name: &str, value: i64, at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "parameter-missing",
+        Severity::Marks,
+        Stage::Structure,
+        format!("`{unit}` has no parameter `{name}`; the exercise asks for one that its widths depend on."),
+        format!("Declare `{name}` as a parameter (in VHDL a generic) with {value} as its usual value."),
+    )
+    .at(at)
+}
+
+pub(crate) fn wrong_at_parameter(name: &str, value: i64, told: &str, at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "wrong-at-parameter",
+        Severity::Marks,
+        Stage::Structure,
+        format!("With `{name}` = {value} it is not right: {told}"),
+        format!("Let every width and constant that depends on `{name}` follow it."),
+    )
+    .at(at)
+}
+
+/// Our own fault, or a source that is simulated otherwise than it is built.
+pub(crate) fn engines_disagree(row: &str, at: Span) -> Diagnostic {
+    stop(
+        "engines-disagree",
+        Stage::Behaviour,
+        format!("Built and simulated the design does not do the same on row {row}; nothing can be said of it."),
+        "Ask the instructor to look at it: the checker, or a source that is simulated otherwise than it is built, is to blame.",
+    )
+    .at(at)
+}
+
+pub(crate) fn proof_too_hard(what: &str) -> Diagnostic {
+    stop(
+        "budget-exhausted",
+        Stage::Behaviour,
+        format!("Neither a proof nor a difference was found within the check's budget: {what}."),
+        "Build it more like the exercise says, or ask the instructor to check it by hand.",
+    )
+}
+
 pub(crate) fn unknown_at(
     output: &str,
     when: &str,

@@ -4,13 +4,17 @@
 use crate::compare::actual_table;
 use crate::exercise::ExercisePort;
 use crate::languages::{self, Unit};
+use crate::machines::machine_of;
 use crate::names;
+use crate::parameter::Parameter;
 use crate::pipeline::HandInFile;
+use crate::stack::ample;
 use crate::verdict::{Proof, ProofKind, ProofMethod};
+use crate::wide;
 use base::{Budget, Diagnostic, SourceFile, SourceMap};
 use design::{Design, Direction, Lit, Netlist};
-use logic::{RowSet, parse_pla, row_text};
-use prove::{Combinational, Equality, Machine, Moment, OutputTap, Protocol, Reset, Source};
+use logic::{RowSet, Shape, parse_pla, row_text};
+use prove::{Combinational, Equality, Joined, Machine, Moment, Protocol, Reset};
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -98,10 +102,22 @@ pub(crate) struct Loaded {
     pub(crate) top: Option<Unit>,
     pub(crate) design: Option<Design>,
     pub(crate) diagnostics: Vec<Diagnostic>,
+    /// The parameter that it was elaborated for, where the top has it.
+    pub(crate) parameter: Option<Parameter>,
 }
 
 /// Reads files and elaborates the top, chosen or found.
 pub(crate) fn load(files: &[HandInFile], top: Option<&str>, budget: &mut Budget) -> Result<Loaded, String> {
+    load_with(files, top, None, budget)
+}
+
+/// The same with a value for a parameter of the top, if it has that.
+pub(crate) fn load_with(
+    files: &[HandInFile],
+    top: Option<&str>,
+    parameter: Option<&Parameter>,
+    budget: &mut Budget,
+) -> Result<Loaded, String> {
     let mut sources = SourceMap::new();
     let mut data = std::collections::BTreeMap::new();
     for file in files {
@@ -122,11 +138,15 @@ pub(crate) fn load(files: &[HandInFile], top: Option<&str>, budget: &mut Budget)
     let parsed = languages::parse(&sources, data, budget);
     let units = parsed.list();
     let mut diagnostics = parsed.diagnostics.clone();
-    let mut loaded = Loaded { sources, units, top: None, design: None, diagnostics: Vec::new() };
+    let mut loaded = Loaded { sources, units, top: None, design: None, diagnostics: Vec::new(), parameter: None };
     if !diagnostics.iter().any(Diagnostic::stops) {
         match names::choose_top(&loaded.units, &[], top) {
             Ok(unit) => {
-                let elaborated = languages::elaborate(&parsed, &unit, &[], budget);
+                let has = |p: &&Parameter| parsed.parameters(&unit).iter().any(|n| n.eq_ignore_ascii_case(&p.name));
+                let parameter = parameter.filter(has);
+                let fitting = languages::Fitting { ports: &[], parameter };
+                let elaborated = languages::elaborate(&parsed, &unit, fitting, budget);
+                loaded.parameter = parameter.cloned();
                 diagnostics.extend(elaborated.diagnostics);
                 loaded.design = elaborated.whole.filter(|d| design::validate(d).is_ok());
                 loaded.top = Some(unit);
@@ -151,6 +171,10 @@ enum Side {
     Net(Vec<ExercisePort>, Box<Netlist>),
 }
 
+fn read_side(files: &[HandInFile], top: Option<&str>) -> Result<Side, String> {
+    ample(|| side_of(files, top)).unwrap_or_else(|| Err("The checker itself failed on this design.".into()))
+}
+
 fn side_of(files: &[HandInFile], top: Option<&str>) -> Result<Side, String> {
     if let [file] = files
         && file.name.to_ascii_lowercase().ends_with(".pla")
@@ -164,6 +188,17 @@ fn side_of(files: &[HandInFile], top: Option<&str>) -> Result<Side, String> {
             dont_care: o.dont_care,
         });
         return Ok(Side::Table(Table { inputs: table.inputs, outputs: outputs.collect() }));
+    }
+    if let [file] = files
+        && file.name.to_ascii_lowercase().ends_with(".blif")
+    {
+        let text = String::from_utf8_lossy(&file.bytes);
+        let net = design::read_blif(&text, top, &mut Budget::hand_in())
+            .map_err(|e| format!("{}:{}: {}", file.name, e.line, e.message))?;
+        let port = |name: &String, is_input| ExercisePort { name: name.clone(), is_input, shape: Shape::SCALAR };
+        let ports =
+            net.inputs.iter().map(|i| port(&i.port, true)).chain(net.outputs.iter().map(|o| port(&o.port, false)));
+        return Ok(Side::Net(ports.collect(), Box::new(net)));
     }
     let mut budget = Budget::hand_in();
     let loaded = load(files, top, &mut budget)?;
@@ -224,7 +259,24 @@ fn matched(ours: &[String], theirs: &[String], what: &str) -> Result<Vec<usize>,
     ours.iter().map(|n| find(n).ok_or_else(|| format!("There is no {what} `{n}`."))).collect()
 }
 
-/// Compares two designs, each Verilog, VHDL or one PLA file: combinational ones on every row, or by SAT where there are
+/// A design as one file of the Berkeley logic interchange format.
+///
+/// # Errors
+/// One sentence when it can't be read, or has something that the format can't say.
+pub fn blif_of(files: &[HandInFile], top: Option<&str>) -> Result<String, String> {
+    match read_side(files, top)? {
+        Side::Table(_) => Err("A table is no design; give Verilog, VHDL or BLIF.".into()),
+        Side::Net(ports, net) => {
+            let name = |port: &str, position: u32| {
+                let found = ports.iter().find(|p| p.name == port);
+                found.map_or_else(|| port.to_owned(), |p| p.shape.bit_name(&p.name, position))
+            };
+            design::write_blif(&net, top.unwrap_or("design"), &name)
+        }
+    }
+}
+
+/// Compares two designs, each Verilog, VHDL, one BLIF or one PLA file: combinational ones on every row, or by SAT where there are
 /// more than 20 input bits; clocked ones over their states.
 ///
 /// Rows that a PLA file leaves free never differ. A bit that is unknown is equal to nothing.
@@ -232,7 +284,7 @@ fn matched(ours: &[String], theirs: &[String], what: &str) -> Result<Vec<usize>,
 /// # Errors
 /// One sentence when a design can't be read, or when the two don't have the same ports.
 pub fn equivalence(a: (&[HandInFile], Option<&str>), b: (&[HandInFile], Option<&str>)) -> Result<Equivalence, String> {
-    let (first, second) = (side_of(a.0, a.1)?, side_of(b.0, b.1)?);
+    let (first, second) = (read_side(a.0, a.1)?, read_side(b.0, b.1)?);
     match (first, second) {
         (Side::Net(ports, net), Side::Net(other_ports, other))
             if !Side::has_rows(&Side::Net(ports.clone(), net.clone()))
@@ -283,9 +335,6 @@ fn by_rows(first: &Table, second: &Table) -> Result<Equivalence, String> {
     Ok(Equivalence { equal: Some(counterexample.is_none()), proof, counterexample })
 }
 
-/// Learnt clauses that a proof by SAT may take.
-const EFFORT: u64 = 2_000_000;
-
 /// The clock, the edge that counts and the reset of two clocked designs, found from what their registers wait for.
 struct Timing {
     clock: Option<String>,
@@ -329,31 +378,6 @@ fn timing(ports: &[ExercisePort], net: &Netlist) -> Result<Timing, String> {
     Ok(timing)
 }
 
-fn machine<'n>(
-    ports: &[ExercisePort],
-    net: &'n Netlist,
-    inputs: &[String],
-    outputs: &[String],
-    clock: Option<&String>,
-) -> Machine<'n> {
-    let name = |port: &str, position: u32| {
-        ports.iter().find(|p| p.name == port).map(|p| p.shape.bit_name(&p.name, position)).unwrap_or_default()
-    };
-    let source = |bit: &design::InputBit| {
-        let name = name(&bit.port, bit.position);
-        if clock.is_some_and(|c| c.eq_ignore_ascii_case(&name)) {
-            return Some(Source::Clock(false));
-        }
-        let place = inputs.iter().position(|i| i.eq_ignore_ascii_case(&name))?;
-        Some(Source::Input(u32::try_from(place).ok()?, false))
-    };
-    let tap = |wanted: &String| {
-        let number = net.outputs.iter().position(|o| name(&o.port, o.position).eq_ignore_ascii_case(wanted))?;
-        Some(OutputTap { number, complement: false })
-    };
-    Machine { net, inputs: net.inputs.iter().map(source).collect(), outputs: outputs.iter().map(tap).collect() }
-}
-
 /// Compares wide or clocked designs.
 fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> Result<Equivalence, String> {
     let (mut inputs, outputs) = (bit_names(a.0, true), bit_names(a.0, false));
@@ -367,17 +391,18 @@ fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> R
         return Err(format!("The clock is `{one}` in the first design and `{other}` in the second; give it one name."));
     }
     inputs.retain(|i| clock.as_ref().is_none_or(|c| !c.eq_ignore_ascii_case(i)));
-    let left = machine(a.0, a.1, &inputs, &outputs, clock.as_ref());
-    let right = machine(b.0, b.1, &inputs, &outputs, clock.as_ref());
+    let left = machine_of(a.1, a.0, &inputs, &outputs, clock.as_deref());
+    let right = machine_of(b.1, b.0, &inputs, &outputs, clock.as_deref());
     let count = u32::try_from(inputs.len()).unwrap_or(u32::MAX);
     let names = |levels: Vec<String>, list: &[String]| -> BTreeMap<String, String> {
         list.iter().cloned().zip(levels).collect()
     };
     let mut budget = Budget::hand_in().with_steps(20_000_000_000);
     if clock.is_none() {
-        let found = prove::combinational(&left, &right, count, EFFORT, &mut budget)
-            .map_err(|e| format!("The comparison needs more than its budget: {}.", e.0))?;
-        let proof = |kind| Proof { kind, method: Some(ProofMethod::Sat), rows: None, cycles: None };
+        let joined = Joined::new(&left, &right, count);
+        let (found, method) = wide::compared(&joined, &budget);
+        let rows = (method == ProofMethod::Exhaustive).then(|| 1 << count);
+        let proof = |kind| Proof { kind, method: Some(method), rows, cycles: None };
         return Ok(match found {
             Combinational::Equal => {
                 Equivalence { equal: Some(true), proof: proof(ProofKind::Proved), counterexample: None }
@@ -402,6 +427,7 @@ fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> R
         .map_err(|e| format!("The comparison needs more than its budget: {}.", e.0))?;
     let (equal, kind, method, cycles) = match found.equality {
         Equality::Proved { .. } => (Some(true), ProofKind::Proved, ProofMethod::States, None),
+        Equality::Induced => (Some(true), ProofKind::Proved, ProofMethod::Induction, None),
         Equality::Matched { cycles } => (None, ProofKind::Matched, ProofMethod::Simulation, Some(cycles)),
         Equality::Differs => (Some(false), ProofKind::Differs, ProofMethod::States, None),
     };
@@ -536,5 +562,26 @@ mod tests {
         assert_eq!((other.equal, difference.cycles.last().map(|c| c.cycle)), (Some(false), Some(10)));
         let falling = compare(&file("c.v", verilog), &file("d.v", &verilog.replace("posedge", "negedge")));
         assert_eq!(falling.equal, Some(false));
+    }
+
+    #[test]
+    fn designs_go_through_the_interchange_format_and_stay_equal() {
+        let counter = "module c(input clk, rst, en, output [3:0] q, output last); reg [3:0] r = 4'd0;\n\
+            always @(posedge clk) if (rst) r <= 0; else if (en) r <= r == 11 ? 0 : r + 1;\n\
+            assign q = r, last = r == 11; endmodule\n";
+        let [ripple, ahead, _] = adders();
+        for text in [VERILOG, counter, &ripple, &ahead] {
+            let verilog = file("d.v", text);
+            let blif = file("d.blif", &blif_of(&verilog, None).unwrap());
+            let found = compare(&verilog, &blif);
+            assert_eq!(found.equal, Some(true), "{text}");
+        }
+        let other = file("d.blif", &blif_of(&file("d.v", &VERILOG.replace('|', "^")), None).unwrap());
+        let found = compare(&file("d.v", VERILOG), &other);
+        assert_eq!((found.equal, found.counterexample.unwrap().row.as_str()), (Some(false), "111"));
+        let at_once = counter.replace("posedge clk", "posedge clk or posedge rst");
+        assert!(blif_of(&file("d.v", &at_once), None).unwrap_err().contains("set or reset at once"));
+        let broken = equivalence((&file("d.blif", ".inputs a\n.outputs y\n"), None), (&file("d.v", VERILOG), None));
+        assert_eq!(broken.unwrap_err(), "d.blif:1: `y` is driven by nothing; add its table.");
     }
 }

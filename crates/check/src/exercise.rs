@@ -3,7 +3,12 @@
 use crate::answers::{Ask, Question};
 use crate::behaviour;
 use crate::clocked::{Clocked, RawClock, RawReset, RawState, clocked};
+use crate::languages::Fitting;
+use crate::marks::{RawMarks, Weights};
+use crate::parameter::{Parameter, RawParameter, bound};
 use crate::rules::{RawRules, Rules};
+use crate::verdict::USUAL_LUT_INPUTS;
+use crate::wide::Wide;
 use board::{Board, PortBit};
 use logic::{Shape, TruthTable};
 use serde::Deserialize;
@@ -55,12 +60,22 @@ pub struct Exercise {
     pub expected: TruthTable,
     /// Clock, reset and rule of a clocked exercise.
     pub clocked: Option<Clocked>,
+    /// The expected behaviour of a combinational exercise with more inputs than a table is walked for; its table is empty.
+    pub wide: Option<Wide>,
     /// Languages that may be handed in; empty for all.
     pub languages: Vec<String>,
     /// Rules of the structure.
     pub rules: Rules,
     /// The wiring plan, when the exercise is wired.
     pub wiring: Option<WiringPlan>,
+    /// The parameter of the top that the widths depend on, with its usual value.
+    pub parameter: Option<Parameter>,
+    /// The exercise at other values of the parameter.
+    pub others: Vec<Exercise>,
+    /// The ranges of ports that depend on it, as they are written.
+    pub written_ranges: BTreeMap<String, String>,
+    /// Marks by stage, when the exercise gives any.
+    pub weights: Option<Weights>,
     /// Answers to be prepared on paper and typed in.
     pub answers: Vec<Question>,
     /// The outputs that light the segments a to g of a digit, and whether they light at 0.
@@ -113,6 +128,9 @@ pub(crate) struct RawBehaviour {
     pub(crate) duty: Option<Spanned<f64>>,
     pub(crate) tolerance_cycles: Option<Spanned<u64>>,
     pub(crate) initial: Option<Spanned<String>>,
+    /// The parameter of the exercise, for a reference; not a key of the table.
+    #[serde(skip)]
+    pub(crate) parameter: Option<Parameter>,
     #[serde(default)]
     pub(crate) state: Vec<RawState>,
 }
@@ -148,6 +166,8 @@ struct RawExercise {
     #[serde(default)]
     rules: RawRules,
     wiring: Option<RawWiring>,
+    marks: Option<RawMarks>,
+    parameter: Option<RawParameter>,
     #[serde(default)]
     answer: Vec<RawAnswer>,
 }
@@ -159,7 +179,7 @@ pub(crate) type Beside<'a> = dyn Fn(&str) -> Result<Vec<u8>, String> + 'a;
 pub(crate) type Fault = (Range<usize>, String);
 
 impl Exercise {
-    /// The most input bits an exercise may have in this version: its table is walked row by row.
+    /// The most input bits of an exercise whose table is walked row by row; with more, hand-ins are proved by SAT.
     pub const MAX_INPUT_BITS: u32 = logic::MAX_INPUTS;
 
     /// Reads an exercise file. `beside` gives the files it names, by their path relative to it.
@@ -177,9 +197,18 @@ impl Exercise {
         if text.len() > 1 << 20 {
             return Err(place((0..0, "An exercise file is at most 1 MiB long; shorten it.".into())));
         }
-        let raw: RawExercise =
-            toml::from_str(text).map_err(|e| place((e.span().unwrap_or(0..0), plain_toml(e.message()))))?;
-        build(raw, beside).map_err(place)
+        let read = || -> Result<RawExercise, Fault> {
+            toml::from_str(text).map_err(|e| (e.span().unwrap_or(0..0), plain_toml(e.message())))
+        };
+        let raw = read().map_err(place)?;
+        let values = raw.parameter.as_ref().map(RawParameter::values).transpose().map_err(place)?.unwrap_or_default();
+        let mut exercise = build(raw, values.first().copied(), beside).map_err(place)?;
+        for value in values.into_iter().skip(1) {
+            // What speaks of single bits and parts holds for the usual value only.
+            let raw = RawExercise { wiring: None, marks: None, answer: Vec::new(), ..read().map_err(place)? };
+            exercise.others.push(build(raw, Some(value), beside).map_err(place)?);
+        }
+        Ok(exercise)
     }
 
     /// What a hand-in has to keep to beside the behaviour, as sentences.
@@ -191,7 +220,43 @@ impl Exercise {
         };
         let languages: Vec<&str> = self.languages.iter().map(spelt).collect();
         let languages = (!languages.is_empty()).then(|| format!("Hand in {}.", languages.join(" or ")));
-        languages.into_iter().chain(self.rules.sentences()).collect()
+        let marks = self.weights.as_ref().map(Weights::sentence);
+        let widths = self.parameter.as_ref().map(|p| {
+            let others: Vec<String> =
+                self.others.iter().filter_map(|o| Some(o.parameter.as_ref()?.value.to_string())).collect();
+            let also = if others.is_empty() {
+                String::new()
+            } else {
+                format!("; it is checked for {}, too", others.join(", "))
+            };
+            format!("The top has a parameter `{}`, usually {}{also}.", p.name, p.value)
+        });
+        languages.into_iter().chain(self.rules.sentences()).chain(widths).chain(marks).collect()
+    }
+
+    /// What a hand-in is elaborated for.
+    pub(crate) fn fitting(&self) -> Fitting<'_> {
+        Fitting { ports: &self.ports, parameter: self.parameter.as_ref() }
+    }
+
+    /// Inputs of a look-up table of the board's device.
+    pub fn lut_inputs(&self) -> u32 {
+        self.wiring.as_ref().map_or(USUAL_LUT_INPUTS, |w| w.board.device.lut_inputs)
+    }
+
+    /// Input bits of all ports together, the clock among them.
+    pub fn input_bits(&self) -> usize {
+        self.ports.iter().filter(|p| p.is_input).map(|p| p.shape.width() as usize).sum()
+    }
+
+    /// Output bits of all ports together.
+    pub fn output_bits(&self) -> usize {
+        self.ports.iter().filter(|p| !p.is_input).map(|p| p.shape.width() as usize).sum()
+    }
+
+    /// Rows that are walked: none for a clocked or a wide exercise.
+    pub fn rows(&self) -> u64 {
+        if self.clocked.is_some() || self.wide.is_some() { 0 } else { self.expected.rows() }
     }
 
     /// Bits of the ports in table order, each port from its most significant bit.
@@ -221,7 +286,7 @@ fn plain_toml(message: &str) -> String {
     format!("This is not legal TOML: {first}; correct it.")
 }
 
-fn build(raw: RawExercise, beside: &Beside<'_>) -> Result<Exercise, Fault> {
+fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>) -> Result<Exercise, Fault> {
     if raw.format.get_ref() != "zesty-gate/exercise/1" {
         let message = format!("The format is `{}`; write `zesty-gate/exercise/1`.", raw.format.get_ref());
         return Err((raw.format.span(), message));
@@ -230,8 +295,32 @@ fn build(raw: RawExercise, beside: &Beside<'_>) -> Result<Exercise, Fault> {
         return Err((raw.title.span(), "The title is empty; give the exercise a name.".into()));
     }
     let mut warnings = Vec::new();
-    let ports = ports(&raw.port, &mut warnings)?;
+    let parameter = match (&raw.parameter, value) {
+        (Some(given), Some(value)) => {
+            let kind = &raw.behaviour.kind;
+            if !["expressions", "reference", "code"].contains(&kind.get_ref().as_str()) && !given.also.is_empty() {
+                let message = format!(
+                    "A behaviour of kind `{}` holds for one width; with [parameter] use expressions, a code or a reference.",
+                    kind.get_ref()
+                );
+                return Err((kind.span(), message));
+            }
+            Some(Parameter { name: given.name.get_ref().clone(), value })
+        }
+        _ => None,
+    };
+    raw.behaviour.parameter.clone_from(&parameter);
+    let ports = ports(&raw.port, parameter.as_ref(), &mut warnings)?;
+    let depends = |p: &&RawPort| p.range.as_ref().is_some_and(|r| r.get_ref().contains(char::is_alphabetic));
+    let written_ranges = raw
+        .port
+        .iter()
+        .filter(depends)
+        .filter_map(|p| Some((p.name.get_ref().clone(), p.range.as_ref()?.get_ref().clone())));
+    let written_ranges: BTreeMap<String, String> = written_ranges.collect();
     let empty = TruthTable { inputs: Vec::new(), outputs: Vec::new() };
+    let is_wide = width(&ports) > u64::from(Exercise::MAX_INPUT_BITS);
+    let mut wide = None;
     let (expected, clocked) = match (&raw.clock, &raw.reset) {
         (Some(clock), reset) => {
             behaviour::keys_fit(&raw.behaviour, raw.behaviour.kind.get_ref())?;
@@ -240,15 +329,17 @@ fn build(raw: RawExercise, beside: &Beside<'_>) -> Result<Exercise, Fault> {
         (None, Some(reset)) => {
             return Err((reset.port.span(), "A reset needs a clock; add [clock] with its `port`.".into()));
         }
-        (None, None) => {
-            inputs_in_reach(&raw.port, &ports)?;
-            (behaviour::expected_table(&raw.behaviour, &ports, beside)?, None)
+        (None, None) if is_wide => {
+            wide = Some(crate::wide::wide(&raw.behaviour, &ports, beside)?);
+            (empty, None)
         }
+        (None, None) => (behaviour::expected_table(&raw.behaviour, &ports, beside)?, None),
     };
     let languages = languages(raw.rules.languages.as_ref())?;
     let outputs: Vec<String> = ports.iter().filter(|p| !p.is_input).flat_map(ExercisePort::names).collect();
-    let rules = Rules::read(&raw.rules, &outputs)?;
+    let rules = Rules::read(&raw.rules, &outputs, &expected)?;
     let wiring = raw.wiring.map(|w| wiring_plan(&w, &ports, beside)).transpose()?;
+    let weights = Weights::read(raw.marks.as_ref(), wiring.is_some())?;
     let answers = questions(&raw.answer, &expected)?;
     let digit = digit_outputs(&raw.behaviour, &expected);
     Ok(Exercise {
@@ -259,13 +350,22 @@ fn build(raw: RawExercise, beside: &Beside<'_>) -> Result<Exercise, Fault> {
         rules,
         wiring,
         answers,
+        parameter,
+        others: Vec::new(),
+        written_ranges,
+        weights,
         digit,
         warnings,
         clocked,
+        wide,
     })
 }
 
-fn ports(raw: &[RawPort], warnings: &mut Vec<String>) -> Result<Vec<ExercisePort>, Fault> {
+fn ports(
+    raw: &[RawPort],
+    parameter: Option<&Parameter>,
+    warnings: &mut Vec<String>,
+) -> Result<Vec<ExercisePort>, Fault> {
     let mut list: Vec<ExercisePort> = Vec::new();
     for port in raw {
         let name = port.name.get_ref();
@@ -295,7 +395,7 @@ fn ports(raw: &[RawPort], warnings: &mut Vec<String>) -> Result<Vec<ExercisePort
             }
         };
         let shape = match &port.range {
-            Some(range) => parse_range(range)?,
+            Some(range) => parse_range(range, parameter)?,
             None => Shape::SCALAR,
         };
         list.push(ExercisePort { name: name.clone(), is_input, shape });
@@ -309,21 +409,14 @@ fn ports(raw: &[RawPort], warnings: &mut Vec<String>) -> Result<Vec<ExercisePort
     Ok(list)
 }
 
-fn inputs_in_reach(raw: &[RawPort], ports: &[ExercisePort]) -> Result<(), Fault> {
-    let width: u64 = ports.iter().filter(|p| p.is_input).map(|p| u64::from(p.shape.width())).sum();
-    if width <= u64::from(Exercise::MAX_INPUT_BITS) {
-        return Ok(());
-    }
-    let message = format!(
-        "The inputs have {width} bits together; this version lists tables of at most {} input bits; use fewer.",
-        Exercise::MAX_INPUT_BITS
-    );
-    Err((raw.last().map_or(0..0, |p| p.name.span()), message))
+/// Input bits of all ports together.
+fn width(ports: &[ExercisePort]) -> u64 {
+    ports.iter().filter(|p| p.is_input).map(|p| u64::from(p.shape.width())).sum()
 }
 
-fn parse_range(range: &Spanned<String>) -> Result<Shape, Fault> {
-    let bounds =
-        range.get_ref().split_once(':').and_then(|(l, r)| Some((l.trim().parse().ok()?, r.trim().parse().ok()?)));
+fn parse_range(range: &Spanned<String>, parameter: Option<&Parameter>) -> Result<Shape, Fault> {
+    let number = |text: &str| bound(text, parameter).and_then(|n| i32::try_from(n).ok());
+    let bounds = range.get_ref().split_once(':').and_then(|(l, r)| Some((number(l)?, number(r)?)));
     match bounds {
         Some((left, right)) if i32::abs_diff(left, right) < 256 => Ok(Shape::vector(left, right)),
         _ => Err((range.span(), format!("`{}` is no range; write it as `3:0`.", range.get_ref()))),

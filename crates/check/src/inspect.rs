@@ -2,7 +2,9 @@
 
 use crate::equivalence::load;
 use crate::pipeline::HandInFile;
-use crate::verdict::{Finding, Resources, finding};
+use crate::stack::ample;
+use crate::structure::{Structure, drawn};
+use crate::verdict::{Finding, Resources, USUAL_LUT_INPUTS, finding};
 use base::Budget;
 use design::{Design, ScopeId, ScopeKind};
 use serde::Serialize;
@@ -63,6 +65,8 @@ pub struct Inspection {
     pub hierarchy: Option<InspectedScope>,
     /// What it takes; `None` when it could not be synthesised.
     pub resources: Option<Resources>,
+    /// Its structure as a drawing; `None` when it could not be synthesised or is too large for one.
+    pub structure: Option<Structure>,
     /// What is worth saying, the worst first.
     pub findings: Vec<Finding>,
 }
@@ -72,10 +76,14 @@ pub struct Inspection {
 /// # Errors
 /// One sentence when a file can't be used at all.
 pub fn inspect(files: &[HandInFile], top: Option<&str>) -> Result<Inspection, String> {
+    ample(|| look_into(files, top)).unwrap_or_else(|| Err("The checker itself failed on this design.".into()))
+}
+
+fn look_into(files: &[HandInFile], top: Option<&str>) -> Result<Inspection, String> {
     let mut budget = Budget::hand_in();
     let loaded = load(files, top, &mut budget)?;
     let mut diagnostics = loaded.diagnostics;
-    let mut resources = None;
+    let (mut resources, mut structure) = (None, None);
     let mut ports = Vec::new();
     let mut hierarchy = None;
     if let Some(design) = &loaded.design {
@@ -93,11 +101,15 @@ pub fn inspect(files: &[HandInFile], top: Option<&str>) -> Result<Inspection, St
             diagnostics.extend(crate::names::lint(design, top.language));
         }
         let is_bench = design.scopes[design.top].ports.is_empty();
-        let synthesis = if is_bench { None } else { Some(design::synthesise(design, &mut budget.with_depth(4_000))) };
+        let mut deep = budget.clone().with_depth(4_000);
+        let synthesis = if is_bench { None } else { Some(design::synthesise(design, &mut deep)) };
         // A testbench is no hardware.
         if let Some(synthesis) = synthesis {
             if !synthesis.diagnostics.iter().any(base::Diagnostic::stops) {
-                resources = Some(Resources::of(&synthesis.netlist));
+                resources = Some(Resources::of(&synthesis.netlist, USUAL_LUT_INPUTS));
+                // Kept apart, the nodes are no fewer.
+                let may_fit = synthesis.netlist.len() <= schematic::MOST_NODES;
+                structure = may_fit.then(|| drawn(&loaded.sources, design, &budget)).flatten();
             }
             diagnostics.extend(synthesis.diagnostics);
         }
@@ -117,6 +129,7 @@ pub fn inspect(files: &[HandInFile], top: Option<&str>) -> Result<Inspection, St
         ports,
         hierarchy,
         resources,
+        structure,
         findings: diagnostics.iter().map(|d| finding(d, &loaded.sources, None)).collect(),
     })
 }

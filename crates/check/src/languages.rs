@@ -1,6 +1,7 @@
 //! The one place that picks a language by file ending.
 
 use crate::exercise::ExercisePort;
+use crate::parameter::Parameter;
 use base::{Budget, Diagnostic, FileId, SourceFile, SourceMap, Span};
 use design::{Design, ScopeId, Use};
 use logic::LogicVector;
@@ -152,6 +153,13 @@ impl Units {
         modules.chain(entities).collect()
     }
 
+    /// Names of a unit's parameters or generics.
+    pub(crate) fn parameters(&self, top: &Unit) -> Vec<&str> {
+        let modules = self.modules.iter().filter(|m| m.name.span == top.span);
+        let entities = self.vhdl.iter().filter(|u| u.entity().is_some_and(|e| e.span == top.span));
+        modules.flat_map(verilog::Module::parameter_names).chain(entities.flat_map(|u| u.generic_names())).collect()
+    }
+
     /// Does a place lie in a unit that the top doesn't need, such as a testbench?
     pub(crate) fn is_outside(&self, top: &Unit, place: Span) -> bool {
         let units = self.list();
@@ -234,8 +242,16 @@ pub(crate) struct Elaborated {
     pub(crate) diagnostics: Vec<Diagnostic>,
 }
 
+/// What a unit is elaborated for: the exercise's ports, and a parameter of the top with its value.
+#[derive(Clone, Copy, Default)]
+pub(crate) struct Fitting<'a> {
+    pub(crate) ports: &'a [ExercisePort],
+    pub(crate) parameter: Option<&'a Parameter>,
+}
+
 /// Elaborates a unit. Ports of a VHDL entity take the spelling of the exercise's, since VHDL doesn't tell capitals apart.
-pub(crate) fn elaborate(units: &Units, top: &Unit, ports: &[ExercisePort], budget: &mut Budget) -> Elaborated {
+pub(crate) fn elaborate(units: &Units, top: &Unit, fitting: Fitting<'_>, budget: &mut Budget) -> Elaborated {
+    let given: Vec<(String, LogicVector)> = fitting.parameter.map(Parameter::given).into_iter().collect();
     // Elaboration and synthesis use no stack along chains, so they may go deeper than a parser.
     let mut deep = budget.clone().with_depth(4_000);
     match top.language {
@@ -246,8 +262,13 @@ pub(crate) fn elaborate(units: &Units, top: &Unit, ports: &[ExercisePort], budge
             };
             let across = Across { units, asking: Language::Verilog, crossings: 0 };
             let around = verilog::Surroundings { data: Some(&units.data), units: Some(&across) };
-            let verilog::Elaborated { whole, diagnostics } =
-                verilog::elaborate_among(&modules, module, &around, &mut deep);
+            let verilog::Elaborated { whole, diagnostics } = verilog::elaborate_among(
+                &modules,
+                module,
+                &by_name(&module.parameter_names(), &given),
+                &around,
+                &mut deep,
+            );
             Elaborated { whole, diagnostics }
         }
         Language::Vhdl => {
@@ -256,9 +277,9 @@ pub(crate) fn elaborate(units: &Units, top: &Unit, ports: &[ExercisePort], budge
             let mut shallow = budget.clone().with_depth(400);
             let across = Across { units, asking: Language::Vhdl, crossings: 0 };
             let vhdl::Elaborated { mut whole, diagnostics } =
-                vhdl::elaborate_among(&list, &top.name, Some(&across), &mut shallow);
+                vhdl::elaborate_among(&list, &top.name, &given, Some(&across), &mut shallow);
             if let Some(design) = &mut whole {
-                adopt_spelling(design, ports);
+                adopt_spelling(design, fitting.ports);
             }
             Elaborated { whole, diagnostics }
         }

@@ -6,6 +6,7 @@ mod behaviour;
 mod clocked;
 mod codes;
 mod compare;
+mod cover;
 mod derivation;
 mod diagnostics;
 mod divider;
@@ -13,23 +14,35 @@ mod draft;
 mod equivalence;
 mod exercise;
 mod exports;
+mod ignored;
 mod inspect;
 mod languages;
+mod machines;
+mod marks;
+mod moment;
 mod names;
 mod near;
+mod outcome;
+mod parameter;
+mod path;
 mod pipeline;
+mod replay;
 mod rules;
 mod simulation;
+mod stack;
 mod starter;
+mod structure;
 mod tries;
 mod verdict;
 mod waves;
+mod wide;
 mod wiring;
 
 pub use answers::{Ask, Question};
 pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec};
 pub use codes::{CodeEntry, CodeExample, finding_codes, finding_codes_page};
 pub use compare::{ActualColumn, ActualTable};
+pub use cover::{CoverTerm, cover_terms};
 pub use derivation::{
     CanonicalText, ChartStepInfo, CostInfo, CoverInfo, Derivation, DeriveOptions, DerivedOutput, ExclusiveForm,
     FormNode, GroupedCubeInfo, HazardInfo, OnesGroupInfo, PackageInfo, PrimeInfo, SharedInfo, SharedTermInfo,
@@ -37,18 +50,26 @@ pub use derivation::{
 };
 pub use divider::{DividerPlan, divider_plans};
 pub use draft::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, NamedText, PortDraft, Worked};
-pub use equivalence::{CycleLevels, Difference, Equivalence, equivalence};
+pub use equivalence::{CycleLevels, Difference, Equivalence, blif_of, equivalence};
 pub use exercise::{Exercise, ExerciseError, ExercisePort, WiringPlan};
 pub use exports::{ExportText, exports};
 pub use inspect::{InspectedPort, InspectedScope, InspectedUnit, Inspection, inspect};
+pub use marks::{MarkPart, Marks, Weights};
+pub use parameter::Parameter;
+pub use path::PathLine;
 pub use pipeline::{Checked, HandIn, HandInFile, check, check_with_cancel};
 pub use rules::{FormRule, Matter, RequiredForm, Rules};
 pub use simulation::{Assertions, RECORDED, Simulation, SimulationRequest, run_simulation};
-pub use starter::{STARTER_INPUTS, StarterFile, starter};
-pub use tries::TryRows;
+pub use starter::{StarterFile, starter};
+pub use structure::{
+    At, DrawnBlock, DrawnPin, DrawnWire, Structure, StructureLevels, StructureRequest, StructureView, structure,
+    structure_levels,
+};
+pub use tries::{TryRows, TryTick, TryTicks};
 pub use verdict::{
     AnswerResult, Evidence, Finding, FixInfo, NearMiss, Proof, ProofKind, ProofMethod, RelatedPlace, Resources, Rhythm,
     RowCount, StageResult, StageState, TraceStep, Verdict, VerdictKind,
 };
 pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
+pub use wide::Wide;
 pub use wiring::{BenchState, bench_state};

@@ -1,15 +1,22 @@
 //! The way of a hand-in: files, Names, Language, Structure, Behaviour, Wiring, Bench, verdict.
 
-use crate::compare::{ActualTable, actual_table, compare};
+mod evidence;
+mod outcome;
+mod values;
+
+use crate::compare::{ActualTable, Comparison, actual_table, compare};
 use crate::diagnostics as say;
 use crate::exercise::Exercise;
+use crate::ignored::ignored;
 use crate::near::{self, Near, Workshop};
-use crate::tries::{TryRows, try_rows};
+use crate::outcome::Outcome;
+use crate::path::PathLine;
+use crate::stack::ample;
+use crate::tries::{TryRows, TryTicks, try_rows, try_ticks};
 use crate::verdict::{
-    AnswerResult, Evidence, EvidenceSource, Finding, NearMiss, Proof, ProofKind, ProofMethod, Resources, Rhythm,
-    RowCount, StageResult, StageState, Verdict, VerdictKind, finding,
+    Evidence, NearMiss, Proof, ProofKind, Resources, Rhythm, RowCount, StageResult, StageState, Verdict, VerdictKind,
 };
-use crate::{answers, clocked, languages, names, wiring};
+use crate::{answers, clocked, languages, moment, names, wide, wiring};
 use base::{Budget, DecodeProblem, Diagnostic, SourceFile, SourceMap, Stage};
 use design::{Design, Netlist};
 use std::collections::BTreeMap;
@@ -51,10 +58,9 @@ pub struct Checked {
     pub actual: Option<ActualTable>,
     /// The rows that are worth trying, when they were asked for and the design is one that can be looked through.
     pub rows_to_try: Option<TryRows>,
+    /// The same for a clocked design: a run of clock ticks.
+    pub ticks_to_try: Option<TryTicks>,
 }
-
-/// Stack of the thread a check runs on: ample for the parser's 200 levels and trees of long `else if` chains.
-const STACK: usize = 64 << 20;
 
 /// Checks one hand-in. Never panics and never hangs: a fault of ours is a verdict of "can't tell".
 pub fn check(exercise: &Exercise, hand_in: &HandIn) -> Checked {
@@ -64,10 +70,7 @@ pub fn check(exercise: &Exercise, hand_in: &HandIn) -> Checked {
 /// The same; setting the flag ends it early with "can't tell".
 pub fn check_with_cancel(exercise: &Exercise, hand_in: &HandIn, cancel: Arc<AtomicBool>) -> Checked {
     let run = || Run::new(exercise, Budget::hand_in().with_cancel(cancel)).run(hand_in);
-    std::thread::scope(|scope| {
-        let worker = std::thread::Builder::new().stack_size(STACK).spawn_scoped(scope, run);
-        worker.ok().and_then(|w| w.join().ok()).unwrap_or_else(|| our_fault(exercise))
-    })
+    ample(run).unwrap_or_else(|| our_fault(exercise))
 }
 
 fn our_fault(exercise: &Exercise) -> Checked {
@@ -81,15 +84,16 @@ fn our_fault(exercise: &Exercise) -> Checked {
         format: "zesty-gate/verdict/1".into(),
         verdict: VerdictKind::CannotTell,
         proof: Proof { kind: ProofKind::None, method: None, rows: None, cycles: None },
-        rows: RowCount { passed: 0, total: exercise.expected.rows() },
+        rows: RowCount { passed: 0, total: exercise.rows() },
         stages: stages.to_vec(),
         findings: Vec::new(),
         near_misses: Vec::new(),
         resources: None,
         answers: Vec::new(),
         rhythm: None,
+        marks: None,
     };
-    Checked { verdict, actual: None, rows_to_try: None }
+    Checked { verdict, actual: None, rows_to_try: None, ticks_to_try: None }
 }
 
 /// What shows a finding.
@@ -119,7 +123,8 @@ struct Run<'e> {
     data: BTreeMap<String, String>,
     diagnostics: Vec<(Diagnostic, Option<Shown>)>,
     near: Vec<Near>,
-    clocked_proof: Option<(Proof, u64)>,
+    /// Proof and total of a behaviour that is not judged row by row.
+    machine_proof: Option<(Proof, u64)>,
     skipped: BTreeMap<Stage, String>,
     /// What the bench shows of faults that other stages have told.
     bench_follows: Option<String>,
@@ -127,10 +132,19 @@ struct Run<'e> {
     cannot_tell: bool,
     rhythm: Option<Rhythm>,
     rows_to_try: Option<TryRows>,
+    ticks_to_try: Option<TryTicks>,
+    /// The unit that is checked.
+    unit: Option<languages::Unit>,
+    /// Lines that decide the wrong levels, by row.
+    ways: BTreeMap<u64, Vec<PathLine>>,
+    /// Rows that show the right lamps, of all.
+    bench_rows: Option<(u64, u64)>,
     top: Option<String>,
     broken_rules: usize,
 }
 
+/// Wrong rows that are run again in the event simulator.
+const MOST_REPLAYED: usize = 8;
 /// Steps of the budget that looking for near misses in the source may take.
 const NEAR_STEPS: u64 = 100_000_000;
 
@@ -143,12 +157,16 @@ impl<'e> Run<'e> {
             data: BTreeMap::new(),
             diagnostics: Vec::new(),
             near: Vec::new(),
-            clocked_proof: None,
+            machine_proof: None,
             skipped: BTreeMap::new(),
             bench_follows: None,
             cannot_tell: false,
             rhythm: None,
             rows_to_try: None,
+            ticks_to_try: None,
+            unit: None,
+            ways: BTreeMap::new(),
+            bench_rows: None,
             top: None,
             broken_rules: 0,
         }
@@ -186,8 +204,8 @@ impl<'e> Run<'e> {
         self.files(hand_in);
         self.top.clone_from(&hand_in.top);
         let built = self.netlist(hand_in.top.as_deref());
-        if self.exercise.clocked.is_some() {
-            return self.run_clocked(hand_in, built);
+        if self.exercise.clocked.is_some() || self.exercise.wide.is_some() {
+            return self.run_machine(hand_in, built);
         }
         let netlist = built.map(|(_, netlist)| netlist);
         let actual = netlist.as_ref().and_then(|n| match actual_table(n, &self.exercise.ports, &mut self.budget) {
@@ -209,44 +227,96 @@ impl<'e> Run<'e> {
                     evidence.get_or_insert(Shown::Row(row));
                 }
             }
-            self.diagnostics.extend(comparison.findings.into_iter().map(|(d, row)| (d, Some(Shown::Row(row)))));
-            if !comparison.wrong.is_empty() && !hand_in.quick {
-                self.near =
-                    self.explained(|shop, budget| near::explain(self.exercise, (netlist, actual), shop, budget));
+            let wrong = comparison.wrong.iter().take(if hand_in.quick { 0 } else { MOST_REPLAYED });
+            let rows = wrong.map(|row| {
+                let levels = actual.columns.iter().map(|c| c.level(row)).collect();
+                (logic::row_text(self.exercise.expected.input_count(), row), levels)
+            });
+            if !self.engines_disagree(rows.collect()) {
+                self.wrong_rows(comparison, (netlist, actual), hand_in.quick);
             }
         }
         if let (Some(netlist), true) = (&netlist, hand_in.wants_rows) {
             self.rows_to_try = try_rows(self.exercise, netlist, &mut self.budget);
         }
+        self.other_values(passed == Some(self.exercise.rows()));
         self.wiring(hand_in.wiring.as_ref(), actual.as_ref());
         let judged = answers::judge(self.exercise, hand_in.answers.as_ref());
         self.diagnostics.extend(judged.findings.into_iter().map(|(d, row)| (d, row.map(Shown::Row))));
-        let resources = netlist.as_ref().map(Resources::of);
+        let resources = netlist.as_ref().map(|n| Resources::of(n, self.exercise.lut_inputs()));
         self.verdict(passed, resources, actual, judged.results)
     }
 
-    fn run_clocked(mut self, hand_in: &HandIn, built: Option<(Design, Netlist)>) -> Checked {
+    /// Says what is wrong on rows, with the lines that decide it, and explains it.
+    fn wrong_rows(&mut self, comparison: Comparison, (netlist, actual): (&Netlist, &ActualTable), quick: bool) {
+        for (_, row) in &comparison.findings {
+            let lines = self.way(netlist, actual, *row);
+            self.ways.insert(*row, lines);
+        }
+        self.diagnostics.extend(comparison.findings.into_iter().map(|(d, row)| (d, Some(Shown::Row(row)))));
+        self.add(ignored(self.exercise, netlist, |k| comparison.outputs.get(k) == Some(&true)));
+        if !comparison.wrong.is_empty() && !quick {
+            self.near = self.explained(|shop, budget| near::explain(self.exercise, (netlist, actual), shop, budget));
+        }
+    }
+
+    /// Behaviour that is not judged row by row: clocked, or with too many inputs.
+    fn run_machine(mut self, hand_in: &HandIn, built: Option<(Design, Netlist)>) -> Checked {
         let mut passed = None;
-        if let (Some((design, netlist)), Some(spec)) = (&built, &self.exercise.clocked) {
-            let outcome = clocked::run(self.exercise, spec, (design, netlist), &mut self.budget);
+        let exercise = self.exercise;
+        let found = match (&built, &exercise.clocked, &exercise.wide) {
+            (Some((design, netlist)), Some(spec), _) => {
+                Some(clocked::run(exercise, spec, (design, netlist), &mut self.budget))
+            }
+            (Some((_, netlist)), None, Some(spec)) => {
+                Some(wide::run(exercise, spec, (netlist, &self.sources), &mut self.budget))
+            }
+            _ => None,
+        };
+        if let Some(mut outcome) = found {
+            if let (Some((_, netlist)), Some(spec)) = (&built, &exercise.clocked) {
+                let shown = outcome.findings.iter_mut().filter_map(|(_, e)| e.as_mut());
+                for evidence in shown.filter(|e| !e.state.is_empty()) {
+                    evidence.path = moment::way((exercise, spec), netlist, evidence, &self.sources);
+                }
+            }
+            if let (Some(spec), false) = (&exercise.wide, hand_in.quick) {
+                let shown = outcome.findings.iter().filter_map(|(_, e)| e.as_ref());
+                let rows = shown.filter_map(|e| {
+                    let levels: Option<String> =
+                        spec.outputs.iter().map(|n| e.actual.get(n).map(String::as_str)).collect();
+                    Some((e.row.clone()?, levels?))
+                });
+                if self.engines_disagree(rows.collect()) {
+                    outcome = Outcome { findings: Vec::new(), near: Vec::new(), cannot_tell: true, ..outcome };
+                    outcome.proof.kind = ProofKind::None;
+                }
+            }
             self.cannot_tell |= outcome.cannot_tell;
             passed = (!outcome.cannot_tell).then_some(outcome.passed);
             let differs = outcome.proof.kind == ProofKind::Differs;
-            self.clocked_proof = Some((outcome.proof, outcome.total));
+            self.machine_proof = Some((outcome.proof, outcome.total));
             self.rhythm = outcome.rhythm;
             self.near = outcome.near;
             if differs && self.near.len() < near::MOST && !hand_in.quick {
                 let known = self.near.len();
-                let more = self.explained(|shop, b| near::explain_clocked(self.exercise, spec, known, shop, b));
+                let rows = outcome.findings.iter().filter_map(|(_, e)| e.as_ref()?.row.as_deref());
+                let seen: Vec<bool> = rows.take(1).flat_map(str::chars).map(|c| c == '1').collect();
+                let more = self.explained(|shop, b| near::explain_machine(exercise, known, &seen, shop, b));
                 self.near.extend(more);
             }
             let shown = |(d, e): (Diagnostic, Option<Evidence>)| (d, e.map(|e| Shown::Moment(Box::new(e))));
             self.diagnostics.extend(outcome.findings.into_iter().map(shown));
         }
+        if let (Some((_, netlist)), true) = (&built, hand_in.wants_rows) {
+            self.ticks_to_try = try_ticks(exercise, netlist, &mut self.budget);
+        }
+        let right = self.machine_proof.as_ref().is_some_and(|(_, total)| passed == Some(*total));
+        self.other_values(right);
         self.wiring(hand_in.wiring.as_ref(), None);
         let judged = answers::judge(self.exercise, hand_in.answers.as_ref());
         self.diagnostics.extend(judged.findings.into_iter().map(|(d, _)| (d, None)));
-        let resources = built.as_ref().map(|(_, netlist)| Resources::of(netlist));
+        let resources = built.as_ref().map(|(_, n)| Resources::of(n, self.exercise.lut_inputs()));
         self.verdict(passed, resources, None, judged.results)
     }
 
@@ -310,7 +380,13 @@ impl<'e> Run<'e> {
                 return None;
             }
         };
-        let elaborated = languages::elaborate(&units, &top, &self.exercise.ports, &mut self.budget);
+        if let Some(parameter) = &self.exercise.parameter
+            && !units.parameters(&top).iter().any(|n| n.eq_ignore_ascii_case(&parameter.name))
+        {
+            self.add(vec![say::no_parameter(&top.name, &parameter.name, parameter.value, top.span)]);
+        }
+        self.unit = Some(top.clone());
+        let elaborated = languages::elaborate(&units, &top, self.exercise.fitting(), &mut self.budget);
         self.add(elaborated.diagnostics);
         let Some(design) = elaborated.whole else {
             self.skip(&[S::Names, S::Structure, S::Behaviour], "The source has to be legal first.");
@@ -386,9 +462,13 @@ impl<'e> Run<'e> {
             None if self.exercise.clocked.is_some() => {
                 self.skip(&[S::Bench], "The simulated board runs no clocked designs yet.");
             }
+            None if self.exercise.wide.is_some() => {
+                self.skip(&[S::Bench], "The simulated board walks rows; this exercise has too many inputs for that.");
+            }
             None => self.skip(&[S::Bench], "There is no design to load."),
             Some(actual) => {
                 if let Some(walk) = wiring::walk(self.exercise, plan, &wires, actual) {
+                    self.bench_rows = Some(walk.right);
                     // Wrong rows or wrong wires have been told; the lamps only follow.
                     let told = |(d, _): &(Diagnostic, Option<Shown>)| {
                         matches!(d.stage, S::Behaviour | S::Wiring) && d.severity != base::Severity::Note
@@ -412,84 +492,5 @@ impl<'e> Run<'e> {
             let near = Near::plain("wrong_pin", only.message.clone(), only.action.clone(), only.span);
             self.near.push(near);
         }
-    }
-
-    fn verdict(
-        mut self,
-        passed: Option<u64>,
-        resources: Option<Resources>,
-        actual: Option<ActualTable>,
-        answers: Vec<AnswerResult>,
-    ) -> Checked {
-        let clocked = self.clocked_proof.take();
-        let total = match (&clocked, &self.exercise.clocked) {
-            (Some((_, total)), _) => *total,
-            (None, Some(_)) => 0,
-            (None, None) => self.exercise.expected.rows(),
-        };
-        let costs = |d: &Diagnostic| d.severity != base::Severity::Note;
-        let stages: Vec<StageResult> = Stage::ALL
-            .into_iter()
-            .map(|stage| {
-                let follows = self.bench_follows.as_ref().filter(|_| stage == Stage::Bench);
-                let fails = follows.is_some() || self.diagnostics.iter().any(|(d, _)| d.stage == stage && costs(d));
-                let reason = self.skipped.get(&stage).or(follows);
-                let state = match (fails, reason) {
-                    (true, _) => StageState::Fail,
-                    (false, Some(_)) => StageState::Skipped,
-                    (false, None) => StageState::Pass,
-                };
-                let reason = if state == StageState::Pass {
-                    None
-                } else {
-                    reason.filter(|_| follows.is_some() || !fails).cloned()
-                };
-                StageResult { stage: stage.key().into(), state, reason: reason.unwrap_or_default() }
-            })
-            .collect();
-        let any_fails = stages.iter().any(|s| s.state == StageState::Fail);
-        let kind = match passed {
-            _ if self.cannot_tell => VerdictKind::CannotTell,
-            None | Some(0) => VerdictKind::Fail,
-            Some(_) if any_fails => VerdictKind::Partly,
-            Some(_) => VerdictKind::Pass,
-        };
-        let proof = match (clocked, passed) {
-            (Some((proof, _)), _) => proof,
-            (None, Some(n)) => Proof {
-                kind: if n == total { ProofKind::Proved } else { ProofKind::Differs },
-                method: Some(ProofMethod::Exhaustive),
-                rows: Some(total),
-                cycles: None,
-            },
-            (None, None) => Proof { kind: ProofKind::None, method: None, rows: None, cycles: None },
-        };
-        self.diagnostics.sort_by_key(|(d, _)| (d.severity, d.stage, d.span));
-        let source = actual.as_ref().map(|actual| EvidenceSource { exercise: self.exercise, actual });
-        let findings: Vec<Finding> = self
-            .diagnostics
-            .iter()
-            .map(|(d, row)| {
-                let evidence = match row {
-                    Some(Shown::Row(row)) => source.as_ref().map(|s| s.at(*row)),
-                    Some(Shown::Moment(evidence)) => Some((**evidence).clone()),
-                    None => None,
-                };
-                finding(d, &self.sources, evidence)
-            })
-            .collect();
-        let verdict = Verdict {
-            format: "zesty-gate/verdict/1".into(),
-            verdict: kind,
-            proof,
-            rows: RowCount { passed: passed.unwrap_or(0), total },
-            stages,
-            findings,
-            near_misses: self.near.iter().map(|n| near_miss(n, &self.sources)).collect(),
-            resources,
-            answers,
-            rhythm: self.rhythm,
-        };
-        Checked { verdict, actual, rows_to_try: self.rows_to_try }
     }
 }

@@ -2,6 +2,7 @@
 
 use crate::equivalence::load;
 use crate::pipeline::HandInFile;
+use crate::stack::ample;
 use crate::verdict::{Finding, finding};
 use base::{Budget, Diagnostic};
 use design::{Design, Stmt, StmtKind};
@@ -73,18 +74,13 @@ impl Simulation {
 
 /// Most changes that are recorded for a file.
 pub const RECORDED: usize = 2_000_000;
-/// Stack of the thread that elaborates.
-const STACK: usize = 64 << 20;
 
 /// Runs a design.
 ///
 /// # Errors
 /// One sentence when a file can't be used at all.
 pub fn run_simulation(files: &[HandInFile], request: &SimulationRequest) -> Result<Simulation, String> {
-    std::thread::scope(|scope| {
-        let worker = std::thread::Builder::new().stack_size(STACK).spawn_scoped(scope, || run(files, request));
-        worker.map_err(|e| e.to_string())?.join().unwrap_or_else(|_| Err("The simulator itself failed.".into()))
-    })
+    ample(|| run(files, request)).unwrap_or_else(|| Err("The simulator itself failed.".into()))
 }
 
 fn run(files: &[HandInFile], request: &SimulationRequest) -> Result<Simulation, String> {

@@ -2,6 +2,8 @@
 
 use crate::compare::ActualTable;
 use crate::exercise::Exercise;
+use crate::marks::Marks;
+use crate::path::PathLine;
 use base::{Audience, Diagnostic, SourceMap};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -47,6 +49,8 @@ pub enum ProofMethod {
     Sat,
     /// Every state that can be reached was tried with every input.
     States,
+    /// What holds of the registers was proved to hold on from one clock cycle to the next.
+    Induction,
     /// It was run for a number of clock cycles.
     Simulation,
 }
@@ -115,6 +119,12 @@ pub struct Evidence {
     /// The clock cycles that lead there, for clocked designs; the last one is the evidence.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub trace: Vec<TraceStep>,
+    /// For clocked designs, what each register holds then, by the name of its bit: 0, 1 or X.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub state: BTreeMap<String, String>,
+    /// The lines of the source that decide the wrong levels there.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub path: Vec<PathLine>,
 }
 
 /// A clock cycle on the way to a difference.
@@ -241,6 +251,15 @@ impl NearMiss {
 pub struct Resources {
     /// Two-input AND nodes of the netlist.
     pub and_nodes: u64,
+    /// Look-up tables that cover it; null when counting them took too long.
+    #[serde(default)]
+    pub luts: Option<u64>,
+    /// Inputs of each of those tables.
+    #[serde(default)]
+    pub lut_inputs: u32,
+    /// Most tables one after the other on a way from an input or register to an output or register.
+    #[serde(default)]
+    pub levels: u64,
     /// Bits that clock edges load.
     #[serde(default)]
     pub flip_flops: u64,
@@ -251,11 +270,36 @@ pub struct Resources {
     pub pins: u64,
 }
 
+/// Pairs of cuts that counting look-up tables may look at.
+const LUT_STEPS: u64 = 20_000_000;
+/// Inputs of a look-up table where no board says it.
+pub(crate) const USUAL_LUT_INPUTS: u32 = 4;
+
 impl Resources {
-    /// What a netlist takes.
-    pub fn of(netlist: &design::Netlist) -> Self {
+    /// `3 look-up tables of 4 inputs (2 levels), 4 flip-flops, 9 pins`
+    pub fn sentence(&self) -> String {
+        let count = |n: u64, one: &str| if n == 1 { format!("1 {one}") } else { format!("{n} {one}s") };
+        let mut parts = Vec::new();
+        if let Some(luts) = self.luts {
+            let levels = if self.levels > 1 { format!(" ({} levels)", self.levels) } else { String::new() };
+            parts.push(format!("{} of {} inputs{levels}", count(luts, "look-up table"), self.lut_inputs));
+        }
+        parts.push(count(self.flip_flops, "flip-flop"));
+        if self.latches > 0 {
+            parts.push(if self.latches == 1 { "1 latch".to_owned() } else { format!("{} latches", self.latches) });
+        }
+        parts.push(count(self.pins, "pin"));
+        parts.join(", ")
+    }
+
+    /// What a netlist takes of a device whose tables have so many inputs.
+    pub fn of(netlist: &design::Netlist, lut_inputs: u32) -> Self {
+        let map = design::LutMap::new(netlist, lut_inputs, &mut base::Budget::hand_in().with_steps(LUT_STEPS)).ok();
         Self {
             and_nodes: netlist.and_count() as u64,
+            luts: map.as_ref().map(|m| m.luts.len() as u64),
+            lut_inputs,
+            levels: map.map_or(0, |m| u64::from(m.depth)),
             flip_flops: netlist.registers.len() as u64,
             latches: u64::from(netlist.latches),
             pins: (netlist.inputs.len() + netlist.outputs.len()) as u64,
@@ -282,7 +326,7 @@ pub struct AnswerResult {
 }
 
 /// The verdict on one hand-in.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
 pub struct Verdict {
     /// `zesty-gate/verdict/1`
@@ -307,6 +351,9 @@ pub struct Verdict {
     /// How often an output was seen to repeat, for a rate rule.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rhythm: Option<Rhythm>,
+    /// Marks, where the exercise gives any; none as long as nothing can be told.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub marks: Option<Marks>,
 }
 
 /// How often an output repeats.
@@ -328,6 +375,8 @@ impl Verdict {
     pub fn unit(&self) -> &'static str {
         match self.proof.method {
             Some(ProofMethod::States) => "states and inputs",
+            Some(ProofMethod::Induction) => "tried cycles",
+            Some(ProofMethod::Sat) => "tried inputs",
             Some(ProofMethod::Simulation) => "periods or cycles",
             _ => "rows",
         }
@@ -338,7 +387,10 @@ impl Verdict {
         let first = self.findings.iter().find(|f| f.severity != "note");
         match (self.verdict, first) {
             (VerdictKind::Pass, _) => match (self.proof.method, self.proof.kind) {
-                (Some(ProofMethod::States), _) => "Right in every state it can reach, whatever the inputs.".into(),
+                (Some(ProofMethod::Sat), _) => "Right for every input.".into(),
+                (Some(ProofMethod::States | ProofMethod::Induction), _) => {
+                    "Right in every state it can reach, whatever the inputs.".into()
+                }
                 (Some(ProofMethod::Simulation), ProofKind::Proved) => "Right, and it repeats for ever.".into(),
                 (Some(ProofMethod::Simulation), _) => {
                     format!("Right for {} clock cycles.", self.proof.cycles.unwrap_or(0))
@@ -367,6 +419,8 @@ impl EvidenceSource<'_> {
             expected: expected.outputs.iter().map(|o| (o.name.clone(), o.value(row).to_char().to_string())).collect(),
             actual: self.actual.columns.iter().map(|c| (c.name.clone(), c.level(row).to_string())).collect(),
             trace: Vec::new(),
+            state: BTreeMap::new(),
+            path: Vec::new(),
         }
     }
 }

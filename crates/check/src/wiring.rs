@@ -39,6 +39,8 @@ pub(crate) struct WrongWalk {
     pub(crate) finding: Diagnostic,
     /// The first row with a wrong lamp.
     pub(crate) row: u64,
+    /// Rows that show the right lamps, of all.
+    pub(crate) right: (u64, u64),
     /// How many rows, in a few words.
     pub(crate) summary: String,
 }
@@ -80,7 +82,12 @@ pub(crate) fn walk(exercise: &Exercise, plan: &WiringPlan, wiring: &Wiring, actu
     let text = format!("{label} is {} where it should be {}", state(shown), if wanted { "lit" } else { "dark" });
     let total = exercise.expected.rows();
     let finding = say::wrong_lamps(wrong, total, &text, &inputs_text(exercise, row));
-    Some(WrongWalk { finding, row, summary: format!("{wrong} of {total} rows show wrong lamps.") })
+    Some(WrongWalk {
+        finding,
+        row,
+        right: (total - wrong, total),
+        summary: format!("{wrong} of {total} rows show wrong lamps."),
+    })
 }
 
 /// The bench of a hand-in at one moment.

@@ -345,3 +345,49 @@ fn generated_testbenches_pass_the_right_design_and_fail_a_wrong_one_in_both_lang
         }
     }
 }
+
+const LOADER: &str = "module load(input clk, rst, en, load, input [31:0] d, output [31:0] q, output last);
+ reg [31:0] r; always @(posedge clk) if (rst) r <= 0; else if (load) r <= d; else if (en) r <= r + 1;
+ assign q = r; assign last = &r & en;
+endmodule\n";
+
+fn loader() -> Exercise {
+    let ports = [
+        ("clk", "in", ""),
+        ("rst", "in", ""),
+        ("en", "in", ""),
+        ("load", "in", ""),
+        ("d", "in", "31:0"),
+        ("q", "out", "31:0"),
+        ("last", "out", ""),
+    ];
+    exercise(&ports, &format!("{SYNC}{REFERENCE}"), LOADER)
+}
+
+#[test]
+fn a_counter_of_four_thousand_million_states_is_proved_by_induction() {
+    let vhdl = "library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;
+entity load is port (clk, rst, en, load : in std_logic; d : in std_logic_vector(31 downto 0);
+  q : out std_logic_vector(31 downto 0); last : out std_logic); end;
+architecture rtl of load is signal now, then_ : unsigned(31 downto 0); begin
+ then_ <= (others => '0') when rst = '1' else unsigned(d) when load = '1' else now + 1 when en = '1' else now;
+ process (clk) begin if rising_edge(clk) then now <= then_; end if; end process;
+ q <= std_logic_vector(now); last <= en when now = x\"ffffffff\" else '0'; end;"
+        .replace("then_", "following");
+    let found = verdict(&loader(), "l.vhd", &vhdl);
+    assert_eq!((found.verdict, found.proof.kind), (VerdictKind::Pass, ProofKind::Proved), "{}", first(&found));
+    assert_eq!(found.proof.method, Some(ProofMethod::Induction));
+    assert_eq!(found.headline(), "Right in every state it can reach, whatever the inputs.");
+}
+
+#[test]
+fn a_rare_value_that_goes_wrong_is_found_from_the_start() {
+    // One value of 2^32, which no stimulus comes upon: it is loaded, and the next count shows it.
+    let rare = LOADER.replace("r <= r + 1", "r <= r == 32'hcafe0001 ? 0 : r + 1");
+    let found = verdict(&loader(), "l.v", &rare);
+    assert_eq!((found.verdict, found.proof.kind), (VerdictKind::Partly, ProofKind::Differs));
+    assert!(first(&found).contains("2 clock edges after the reset"), "{}", first(&found));
+    let trace = &found.findings[0].evidence.as_ref().unwrap().trace;
+    let loaded: String = (0..32).rev().map(|k| trace[0].inputs[&format!("d[{k}]")].clone()).collect();
+    assert_eq!(loaded, format!("{:032b}", 0xcafe_0001_u32));
+}

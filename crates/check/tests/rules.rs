@@ -167,3 +167,67 @@ fn rules_that_make_no_sense_are_refused_when_the_exercise_is_read() {
     assert!(fault(r#"form = [{ output = "y", form = "pso" }]"#).contains("use one of sop, pos"));
     assert!(fault("max_gates = 0").contains("less than one gate"));
 }
+
+#[test]
+fn rules_that_no_design_can_keep_are_told_to_the_instructor() {
+    // y = a & b | ~c: two terms, one of them a single literal, so an AND and an OR at least.
+    let told = |rules: &str| exercise(rules).unwrap_err();
+    let limit = told("max_gates = 1\n[[rules.form]]\noutput = \"y\"\nform = \"sop\"");
+    assert_eq!(
+        limit,
+        "No design keeps within 1 gates: `y` built as a sum of products (an OR of ANDs) takes at least 2; allow more."
+    );
+    assert!(exercise("max_gates = 2\n[[rules.form]]\noutput = \"y\"\nform = \"sop\"").is_ok());
+    // As a product of sums, (a | ~c)(b | ~c), it takes three.
+    assert!(told("max_gates = 2\n[[rules.form]]\noutput = \"y\"\nform = \"pos\"").contains("takes at least 3"));
+    assert!(exercise("max_gates = 3\n[[rules.form]]\noutput = \"y\"\nform = \"nor-nor\"").is_ok());
+    let form = "[[rules.form]]\noutput = \"y\"\nform = ";
+    for (gate, kind) in [("and", "sop"), ("or", "pos"), ("nand", "nand-only"), ("nor", "nor-nor")] {
+        let message = told(&format!("forbid = [\"gate:{gate}\"]\n{form}\"{kind}\""));
+        assert!(
+            message.contains(&format!("without {} gates, which the rules forbid", gate.to_uppercase())),
+            "{message}"
+        );
+    }
+    assert!(exercise(&format!("forbid = [\"gate:and\"]\n{form}\"nand-nand\"")).is_ok());
+}
+
+#[test]
+fn an_output_that_ignores_an_input_is_said_to() {
+    let notes = |body: &str| -> Vec<String> {
+        let found = judged("", "flap.v", &verilog(body)).findings;
+        found.into_iter().filter(|f| f.code == "ignored-input").map(|f| f.message).collect()
+    };
+    assert_eq!(notes("assign y = 1'b1;"), ["`y` is always 1; the exercise wants it to follow `a`, `b`, `c`."]);
+    assert_eq!(notes("assign y = a | ~c;"), ["`y` doesn't depend on `b`, which the exercise wants it to follow."]);
+    // What cancels out is no dependence; what is only used wrongly is one.
+    assert_eq!(notes("assign y = a & (b | ~b) | ~c;").len(), 1);
+    assert!(notes("assign y = a | b | ~c;").is_empty());
+}
+
+#[test]
+fn literals_and_levels_have_limits_too() {
+    let sop = "assign y = a & b | ~c;";
+    let deep = "assign y = ~(~(a & b) & c);";
+    let long = "assign y = a & b & c | a & b & ~c | ~c;";
+    let rule = |rules: &str, body: &str| broken(rules, "flap.v", &verilog(body)).map(|(code, _)| code);
+    assert_eq!(rule("max_literals = 3", sop), None);
+    assert_eq!(rule("max_literals = 2", sop).as_deref(), Some("too-many-literals"));
+    assert_eq!(rule("max_literals = 6", long).as_deref(), Some("too-many-literals"));
+    assert_eq!(rule("max_literals = 7", long), None);
+    assert_eq!(rule("max_levels = 2", sop), None, "the inverter at the input is no level");
+    assert_eq!(rule("max_levels = 1", sop).as_deref(), Some("too-many-levels"));
+    assert_eq!(rule("max_levels = 1", deep).as_deref(), Some("too-many-levels"));
+    assert_eq!(rule("max_levels = 4", deep), None);
+    // What is written as branches is counted as it is built.
+    let branches = vhdl(
+        "process (all) begin if c = '0' then y <= '1'; elsif a = '1' then y <= b; else y <= '0'; end if; end process;",
+    );
+    assert_eq!(broken("max_levels = 1", "flap.vhd", &branches).map(|(c, _)| c).as_deref(), Some("too-many-levels"));
+    assert_eq!(broken("max_literals = 20", "flap.vhd", &branches), None);
+    let told = exercise("max_levels = 2\nmax_literals = 9").unwrap().rule_sentences();
+    assert_eq!(
+        told,
+        ["At most 9 literals.", "At most 2 gates one after the other; inverters at the inputs don't count."]
+    );
+}

@@ -567,3 +567,33 @@ fn delays_that_no_simulation_takes_are_told_and_not_cut() {
     assert_eq!(told("initial $display(\"%0d\", 10000000000);").1, "10000000000\n");
     assert_eq!(told("reg [40:0] d; initial begin d = 3; #d $display(\"%0t\", $time); end").1, "3000\n");
 }
+
+#[test]
+fn what_the_libraries_have_and_this_version_does_not_read_is_not_called_undeclared() {
+    let source =
+        "library ieee; use ieee.math_real.all; use std.textio.all; entity t is end; architecture a of t is begin
+        process variable s, z : positive := 1; variable r : real; begin uniform(s, z, r); wait; end process; end;";
+    let files = [HandInFile { name: "t.vhd".into(), bytes: source.into() }];
+    let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+    let told: Vec<(&str, &str)> = found.findings.iter().map(|f| (f.code.as_str(), f.message.as_str())).collect();
+    assert!(told.iter().all(|(code, _)| *code == "not-read-yet"), "{told:?}");
+    assert!(told.iter().any(|(_, m)| m.starts_with("`uniform` is legal VHDL")), "{told:?}");
+}
+
+#[test]
+fn functions_that_call_themselves_have_variables_of_their_own() {
+    // IEEE 1364-2005 10.4.1 (automatic functions) and 10.4.5 (constant ones); the numbers of Fibonacci and factorials.
+    let fib = "function automatic integer fib(input integer n);\n\
+        begin if (n < 2) fib = n; else fib = fib(n - 1) + fib(n - 2); end endfunction\n\
+        function automatic integer fact(input integer n); begin if (n <= 1) fact = 1; else fact = fact(n - 1) * n; end endfunction\n\
+        localparam P = fib(10), F = fact(6); integer k;\n\
+        initial begin k = 12; $display(\"%0d %0d %0d %0d\", P, F, fib(k), fact(k - 5)); end";
+    verilog("10.4", fib, "55 720 144 5040\n");
+    // IEEE 1076-2008 4.2.1: each call has its own parameters and variables.
+    let functions = "function fib(k : natural) return natural is variable r : natural; begin\n\
+        if k < 2 then return k; end if; r := fib(k - 1); return r + fib(k - 2); end;\n\
+        function fact(k : integer) return integer is begin if k < 2 then return 1; end if; return fact(k - 1) * k; end;\n\
+        constant c : natural := fib(10); constant d : integer := fact(6);";
+    let body = "write(l, c); write(l, string'(\" \")); write(l, d); write(l, string'(\" \")); write(l, fib(12)); writeline(output, l);";
+    vhdl("4.2.1", functions, body, "55 720 144\n");
+}

@@ -183,3 +183,20 @@ fn a_stimulus_may_take_a_second_and_one_that_takes_too_much_work_shows_how_far_i
     assert_eq!(found.end, "stopped");
     assert!(found.time_fs > 0 && found.findings.iter().any(|f| f.severity == "stop" && f.file.is_none()));
 }
+
+#[test]
+fn the_values_of_an_enumeration_keep_their_names_in_both_languages() {
+    // IEEE 1800-2017 6.19: a name without a value is one more than the one before it; the others keep theirs.
+    let verilog = "package p; typedef enum logic [3:0] {FILL = 1, DRAIN, RINSE = 8} hot_t; endpackage
+        module tb; import p::*; hot_t state; enum {LOW, HIGH} level; logic [3:0] plain;
+        initial begin state = FILL; #1 state = RINSE; level = HIGH; plain = 1; #1 $finish; end endmodule";
+    let waves = run(&interlock(), &[file("tb.sv", verilog)], &WavesRequest::default());
+    let names = |waves: &Waves, lane: &str| waves.lanes.iter().find(|l| l.name == lane).unwrap().literals.clone();
+    assert_eq!(names(&waves, "state"), ["", "FILL", "DRAIN", "", "", "", "", "", "RINSE"]);
+    assert_eq!(names(&waves, "level"), ["LOW", "HIGH"]);
+    assert!(names(&waves, "plain").is_empty());
+    let vhdl = "entity tb is end; architecture a of tb is type state_t is (fill, drain); signal state : state_t;
+        begin process begin wait for 1 ns; state <= drain; wait; end process; end;";
+    let waves = run(&interlock(), &[file("tb.vhd", vhdl)], &WavesRequest::default());
+    assert_eq!(names(&waves, "state"), ["fill", "drain"]);
+}

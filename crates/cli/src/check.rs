@@ -29,7 +29,8 @@ pub(crate) struct Args {
     /// Prepared answers (TOML with `[answers]`).
     #[arg(long)]
     answers: Option<PathBuf>,
-    /// Also the few rows that are worth trying at a board: they show every single fault of the circuit and its wires.
+    /// Also the few rows (for a clocked design the ticks) that are worth trying at a board: they show the single faults
+    /// of the circuit and its wires.
     #[arg(long, conflicts_with = "class")]
     rows_to_try: bool,
     /// One JSON object on standard output.
@@ -97,17 +98,19 @@ pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
         let mut json = serde_json::to_value(&checked.verdict).map_err(|e| Unusable(e.to_string()))?;
         if args.rows_to_try {
             json["rows_to_try"] = serde_json::to_value(&checked.rows_to_try).map_err(|e| Unusable(e.to_string()))?;
+            json["ticks_to_try"] = serde_json::to_value(&checked.ticks_to_try).map_err(|e| Unusable(e.to_string()))?;
         }
         report::result(&serde_json::to_string_pretty(&json).map_err(|e| Unusable(e.to_string()))?);
     } else {
         let files: Vec<HandInFile> = hand_in.files.iter().chain(&hand_in.wiring).cloned().collect();
         report::to_people(report::verdict_text(&checked.verdict, &files).trim_end());
-        match &checked.rows_to_try {
-            Some(found) => report::to_people(&format!("{}\n  {}", found.sentence(), found.rows.join(" "))),
-            None if args.rows_to_try => report::to_people(
-                "There are no rows to try: the design can't be run, remembers something, leaves an output unknown or has more than 12 input bits.",
+        match (&checked.rows_to_try, &checked.ticks_to_try) {
+            (Some(found), _) => report::to_people(&format!("{}\n  {}", found.sentence(), found.rows.join(" "))),
+            (None, Some(found)) => report::to_people(report::ticks_text(found).trim_end()),
+            (None, None) if args.rows_to_try => report::to_people(
+                "There are no rows to try: the design can't be run, leaves an output unknown or is too large (12 input bits, 750 wires where it is clocked).",
             ),
-            None => {}
+            (None, None) => {}
         }
     }
     Ok(match checked.verdict.verdict {

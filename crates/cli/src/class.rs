@@ -136,8 +136,19 @@ fn word(kind: VerdictKind) -> &'static str {
 fn write_csv(path: &Path, students: &[(String, Verdict)]) -> Result<(), Unusable> {
     let fail = |e: csv::Error| Unusable(format!("{}: can't be written: {e}; check the path.", path.display()));
     let mut out = csv::Writer::from_path(path).map_err(fail)?;
-    out.write_record(["student", "verdict", "passed", "total", "code", "message", "file", "line", "near_miss"])
-        .map_err(fail)?;
+    out.write_record([
+        "student",
+        "verdict",
+        "passed",
+        "total",
+        "code",
+        "message",
+        "file",
+        "line",
+        "near_miss",
+        "marks",
+    ])
+    .map_err(fail)?;
     for (student, verdict) in students {
         let first = verdict.findings.iter().find(|f| f.severity != "note");
         let near = verdict.near_misses.first().map_or("", |n| n.message.as_str());
@@ -152,6 +163,7 @@ fn write_csv(path: &Path, students: &[(String, Verdict)]) -> Result<(), Unusable
             first.and_then(|f| f.file.as_deref()).unwrap_or(""),
             &line,
             near,
+            &verdict.marks.as_ref().map_or_else(String::new, |m| m.earned.to_string()),
         ])
         .map_err(fail)?;
     }

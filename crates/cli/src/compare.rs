@@ -56,6 +56,9 @@ pub(crate) fn compare(args: &CompareArgs) -> Result<ExitCode, Unusable> {
         match &found.counterexample {
             None => report::result(&match (found.equal, found.proof.method) {
                 (Some(true), Some(ProofMethod::Sat)) => "EQUAL  proved for every input".to_owned(),
+                (Some(true), Some(ProofMethod::Induction)) => {
+                    "EQUAL  proved by induction, for all inputs and for ever".to_owned()
+                }
                 (Some(true), Some(ProofMethod::States)) => {
                     format!("EQUAL  proved in every state that can be reached, {rows} states and inputs")
                 }

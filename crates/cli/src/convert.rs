@@ -10,9 +10,9 @@ use std::process::ExitCode;
 /// Arguments of `convert`.
 #[derive(clap::Args)]
 pub(crate) struct Args {
-    /// A dump of waves (.vcd), or a table (.pla, .csv).
+    /// A dump of waves (.vcd), a table (.pla, .csv), or a design (.v, .sv, .vhd, .blif).
     input: PathBuf,
-    /// From waves: .csv, .svg, .json or .vcd; from a table: .pla, .csv, .v or .vhd.
+    /// From waves: .csv, .svg, .json or .vcd; from a table: .pla, .csv, .v or .vhd; from a design: .blif.
     output: PathBuf,
 }
 
@@ -62,7 +62,7 @@ fn table(args: &Args, from: &str, to: &str) -> Result<String, Unusable> {
         // Checked for a clear sentence about files that can't be read at all.
         hand_in_file(&args.input)?;
         let message = format!(
-            "`{}`: files ending in `.{from}` can't be converted; give a .vcd, .pla or .csv.",
+            "`{}`: files ending in `.{from}` can't be converted; give a .vcd, .pla, .csv or a design.",
             args.input.display()
         );
         return Err(Unusable(message));
@@ -91,9 +91,21 @@ fn table(args: &Args, from: &str, to: &str) -> Result<String, Unusable> {
     }
 }
 
+fn design(args: &Args, to: &str) -> Result<String, Unusable> {
+    let file = hand_in_file(&args.input)?;
+    match to {
+        "blif" => ::check::blif_of(&[file], None).map_err(Unusable),
+        other => Err(unknown(other, "designs are written as .blif")),
+    }
+}
+
 pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
     let (from, to) = (ending(&args.input), ending(&args.output));
-    let text = if from == "vcd" { waves(args, &to)? } else { table(args, &from, &to)? };
+    let text = match from.as_str() {
+        "vcd" => waves(args, &to)?,
+        "v" | "sv" | "vhd" | "vhdl" | "blif" => design(args, &to)?,
+        _ => table(args, &from, &to)?,
+    };
     std::fs::write(&args.output, text)
         .map_err(|e| Unusable(format!("{}: can't be written: {e}; check the path.", args.output.display())))?;
     report::to_people(&format!("{} written", args.output.display()));

@@ -37,6 +37,9 @@ pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
         Some(ProofMethod::States) if verdict.proof.kind == ProofKind::Proved => {
             writeln!(out, "      {counted}, every state that can be reached tried with every input")
         }
+        Some(ProofMethod::Induction) => {
+            writeln!(out, "      proved by induction: what holds in one clock cycle holds in the next")
+        }
         Some(ProofMethod::States | ProofMethod::Sat) => writeln!(out, "      {counted}"),
         Some(ProofMethod::Simulation) => {
             writeln!(out, "      {counted}, {} clock cycles run", verdict.proof.cycles.unwrap_or(0))
@@ -51,6 +54,16 @@ pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
         };
         let reason = if stage.reason.is_empty() { String::new() } else { format!("  ({})", stage.reason) };
         let _ = writeln!(out, "  {mark} {}{reason}", stage.stage);
+    }
+    if let Some(marks) = &verdict.marks {
+        let _ = writeln!(out, "  {}", marks.sentence());
+        for part in marks.parts.iter().filter(|p| p.out_of > 0.0) {
+            let why = if part.why.is_empty() { String::new() } else { format!("  ({})", part.why) };
+            let _ = writeln!(out, "    {:<10} {} of {}{why}", part.what, part.earned, part.out_of);
+        }
+    }
+    if let Some(resources) = &verdict.resources {
+        let _ = writeln!(out, "  takes {}", resources.sentence());
     }
     if !verdict.answers.is_empty() {
         let earned: u32 = verdict.answers.iter().map(|a| a.marks).sum();
@@ -73,6 +86,16 @@ pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
     out
 }
 
+/// A run of clock ticks, a line each.
+pub(crate) fn ticks_text(found: &check::TryTicks) -> String {
+    let mut out = format!("{}\n", found.sentence());
+    let _ = writeln!(out, "  tick  {} -> {}", found.inputs.join(" "), found.outputs.join(" "));
+    for (n, tick) in found.ticks.iter().enumerate() {
+        let _ = writeln!(out, "  {:>4}  {} -> {}", n + 1, tick.inputs, tick.outputs.to_lowercase());
+    }
+    out
+}
+
 fn decoded(files: &[HandInFile]) -> Vec<base::SourceFile> {
     files.iter().filter_map(|f| base::SourceFile::decode(&f.name, &f.bytes).ok()).collect()
 }
@@ -91,11 +114,7 @@ pub(crate) fn inspection_text(found: &check::Inspection, files: &[HandInFile]) -
         scope_text(top, 0, &mut out);
     }
     if let Some(resources) = &found.resources {
-        let _ = writeln!(
-            out,
-            "    {} AND nodes, {} flip-flops, {} latches, {} pins",
-            resources.and_nodes, resources.flip_flops, resources.latches, resources.pins
-        );
+        let _ = writeln!(out, "    {}", resources.sentence());
     }
     let sources = decoded(files);
     for finding in &found.findings {

@@ -82,3 +82,22 @@ fn what_cannot_be_converted_is_told_in_one_sentence() {
     assert!(refused(&good, &folder.path().join("w.doc").display().to_string()).contains("waves are written as"));
     assert!(refused("/nowhere.vcd", &out).contains("check the path"));
 }
+
+#[test]
+fn a_design_becomes_blif_and_is_still_the_same_design() {
+    let folder = tempfile::tempdir().unwrap();
+    let at = |name: &str| folder.path().join(name).display().to_string();
+    let counter =
+        "module c(input clk, rst, output reg [2:0] q); always @(posedge clk) q <= rst ? 0 : q + 1; endmodule\n";
+    std::fs::write(at("c.v"), counter).unwrap();
+    let text = converted(folder.path(), "c.v", "c.blif");
+    assert!(text.starts_with(".model design\n.inputs clk rst\n.outputs q[2] q[1] q[0]\n.latch "), "{text}");
+    assert_eq!(run(&["compare", &at("c.v"), &at("c.blif")]).0, 0);
+    std::fs::write(at("d.v"), counter.replace("q + 1", "q + 3")).unwrap();
+    assert_eq!(run(&["compare", &at("d.v"), &at("c.blif")]).0, 1);
+    std::fs::write(at("b.blif"), ".inputs a\n.outputs y\n.names a y\n2 1\n.end\n").unwrap();
+    let (code, err) = run(&["compare", &at("c.v"), &at("b.blif")]);
+    assert!(code == 2 && err.contains("b.blif:4: `2` is no cube of 1 inputs"), "{err}");
+    let (code, err) = run(&["convert", &at("c.v"), &at("c.pla")]);
+    assert!(code == 2 && err.contains("designs are written as .blif"), "{err}");
+}

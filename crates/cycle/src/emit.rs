@@ -165,7 +165,14 @@ impl<'d, 'f> Emitter<'d, 'f> {
                 let value = self.expr(*base)?;
                 let index_value = self.expr(*index)?;
                 let by = self.code.ins().imul_imm_u(index_value, i64::from(*stride));
-                let shifted = self.shift_by(value, by, IntCC::UnsignedLessThan, false);
+                let mut shifted = self.shift_by(value, by, IntCC::UnsignedLessThan, false);
+                if width > *stride {
+                    // It may begin below the first bit.
+                    let back = self.code.ins().ineg(by);
+                    let below = self.code.ins().icmp_imm_s(IntCC::SignedLessThan, by, 0);
+                    let up = self.code.ins().ishl(value, back);
+                    shifted = self.code.ins().select(below, up, shifted);
+                }
                 Ok(self.masked(shifted, width))
             }
             ExprKind::Unary(op, a) => self.unary(*op, *a),
@@ -580,6 +587,30 @@ impl<'d, 'f> Emitter<'d, 'f> {
                 let hole = self.code.ins().ishl_imm_u(hole, low);
                 let kept = self.code.ins().band_not(old, hole);
                 self.code.ins().bor(kept, moved)
+            }
+            Some((index, stride)) if target.width > stride => {
+                // It may lie outside in part; what does is lost.
+                if target.low > 0 {
+                    return Err(Unsupported("a part of a word that may lie outside in part"));
+                }
+                let index_value = self.expr(index)?;
+                let by = self.code.ins().imul_imm_u(index_value, i64::from(stride));
+                let back = self.code.ins().ineg(by);
+                let below = self.code.ins().icmp_imm_s(IntCC::SignedLessThan, by, 0);
+                let all = self.number(mask(total));
+                let mut placed = |bits: Value| {
+                    let up = self.code.ins().ishl(bits, by);
+                    let up = self.code.ins().band(up, all);
+                    let down = self.code.ins().ushr(bits, back);
+                    self.code.ins().select(below, down, up)
+                };
+                let (moved, hole) = (placed(value), placed(hole));
+                let from = self.code.ins().iadd_imm_s(by, i64::from(target.width - 1));
+                let reach = self.number(u64::from(total + target.width - 1));
+                let inside = self.code.ins().icmp(IntCC::UnsignedLessThan, from, reach);
+                let kept = self.code.ins().band_not(old, hole);
+                let new = self.code.ins().bor(kept, moved);
+                self.code.ins().select(inside, new, old)
             }
             Some((index, stride)) => {
                 let index_value = self.expr(index)?;

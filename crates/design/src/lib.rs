@@ -4,11 +4,13 @@
 //! Below this line no language is known: widths, signedness, conversions and sensitivity are explicit in the nodes.
 //! A [`Design`] that [`validate`] finds clean makes nothing downstream panic.
 
+mod blif;
 mod dump;
 mod expr;
 mod fold;
 mod gates;
 mod lanes;
+mod luts;
 mod model;
 mod netlist;
 mod process;
@@ -17,11 +19,13 @@ mod units;
 mod uses;
 mod validate;
 
+pub use blif::{BlifError, read_blif, write_blif};
 pub use dump::dump;
 pub use expr::{BinaryOp, Expr, ExprId, ExprKind, SystemFunction, UnaryOp, UnknownCondition, Unknowns};
 pub use fold::{binary_value, fold, unary_value};
 pub use gates::{Gate, GateId, GateKind, Gates, gates};
 pub use lanes::Lanes;
+pub use luts::{Lut, LutMap, MAX_LUT_INPUTS};
 pub use model::{
     Design, Direction, LevelSet, NetKind, Port, Scope, ScopeId, ScopeKind, Signal, SignalId, SignalKind, Subprogram,
     SubprogramId, Type, TypeId, TypeKind, Variable, VariableId,
@@ -31,7 +35,7 @@ pub use process::{
     Arm, AssignMode, CaseMatch, Control, Delay, Edge, Event, LoopKind, PrintPart, PrintTime, Process, ProcessId,
     ProcessKind, Radix, Sensitivity, Stmt, StmtKind, Storage, Target, TimeFormat, WaitKind,
 };
-pub use synth::{Synthesis, calls, evaluate, signals_of, signals_read, synthesise};
+pub use synth::{Synthesis, calls, evaluate, signals_of, signals_read, synthesise, synthesise_as_written};
 pub use units::Units;
 pub use uses::{Means, Use};
 pub use validate::{Invalid, validate};

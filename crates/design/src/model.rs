@@ -4,6 +4,7 @@ use crate::expr::{Expr, ExprId};
 use crate::process::{Process, ProcessId, Stmt};
 use base::{Arena, Span, id_type};
 use logic::{LogicVector, Shape};
+use std::collections::BTreeMap;
 
 id_type!(
     /// An instance, generate block or named block.
@@ -244,6 +245,9 @@ pub struct Design {
     pub types: Arena<TypeId, Type>,
     /// All signals.
     pub signals: Arena<SignalId, Signal>,
+    /// Names of the values of signals that are vectors, by the value as an unsigned number; empty where there is none.
+    /// A signal of an enumeration's own type has the names there.
+    pub value_names: BTreeMap<SignalId, Vec<String>>,
     /// All variables.
     pub variables: Arena<VariableId, Variable>,
     /// All expressions; operands come before the nodes that use them.
@@ -265,6 +269,7 @@ impl Design {
             scopes,
             types: Arena::new(),
             signals: Arena::new(),
+            value_names: BTreeMap::new(),
             variables: Arena::new(),
             exprs: Arena::new(),
             processes: Arena::new(),
@@ -305,6 +310,8 @@ impl Design {
     pub fn signal_shape(&self, signal: SignalId) -> Shape {
         match &self.types[self.signals[signal].ty].kind {
             TypeKind::Logic { shape, .. } => *shape,
+            // A truth value, or one of two names, is a scalar.
+            _ if self.signal_width(signal) == 1 => Shape::SCALAR,
             _ => Shape::vector(i32::try_from(self.signal_width(signal)).unwrap_or(i32::MAX) - 1, 0),
         }
     }

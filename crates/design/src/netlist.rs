@@ -138,12 +138,22 @@ pub struct Register {
     pub span: Span,
 }
 
+/// Steps of synthesis, each the evaluation of one operator or the joining of one branch.
+#[derive(Clone, Debug, Default)]
+struct Apart {
+    hashed: FxHashMap<(Lit, Lit, u32), NodeId>,
+    steps: Vec<u32>,
+    step: u32,
+}
+
 /// An and-inverter graph with named input and output bits.
 #[derive(Clone, Debug, Default)]
 pub struct Netlist {
     nodes: Arena<NodeId, Node>,
     origins: Vec<Option<Span>>,
     hashed: FxHashMap<(Lit, Lit), NodeId>,
+    /// Where nodes of different steps are kept apart: equal nodes of one step, and the step that made each node.
+    apart: Option<Apart>,
     input_count: u32,
     origin: Option<Span>,
     /// Inputs: ports in order, each from the most significant bit down.
@@ -163,6 +173,25 @@ impl Netlist {
         net.nodes.push(Node::False);
         net.origins.push(None);
         net
+    }
+
+    /// The same, but equal nodes are shared only where one step makes both: what is written twice stays twice. For
+    /// drawings.
+    pub fn as_written() -> Self {
+        Self { apart: Some(Apart { steps: vec![0], ..Apart::default() }), ..Self::new() }
+    }
+
+    /// The step that made a node, counted by [`Netlist::set_origin`]; `None` where steps are not kept apart.
+    pub fn step(&self, id: NodeId) -> Option<u32> {
+        self.apart.as_ref()?.steps.get(id.index()).copied()
+    }
+
+    /// Goes on with the origin and the step of a node of another netlist.
+    pub(crate) fn continue_from(&mut self, other: &Netlist, id: NodeId) {
+        self.origin = other.origin(id);
+        if let (Some(apart), Some(step)) = (&mut self.apart, other.step(id)) {
+            apart.step = step;
+        }
     }
 
     /// Number of nodes, the constant and the inputs included.
@@ -193,12 +222,18 @@ impl Netlist {
     /// Says which source the nodes made from now on come from.
     pub fn set_origin(&mut self, span: Option<Span>) {
         self.origin = span;
+        if let Some(apart) = &mut self.apart {
+            apart.step += 1;
+        }
     }
 
     /// A new input, numbered in order.
     pub fn add_input(&mut self) -> Lit {
         let id = self.nodes.push(Node::Input(self.input_count));
         self.origins.push(self.origin);
+        if let Some(apart) = &mut self.apart {
+            apart.steps.push(apart.step);
+        }
         self.input_count += 1;
         Lit::new(id, false)
     }
@@ -217,12 +252,22 @@ impl Netlist {
         if a == Lit::TRUE || a == b {
             return b;
         }
-        if let Some(id) = self.hashed.get(&(a, b)) {
+        let known = match &self.apart {
+            Some(apart) => apart.hashed.get(&(a, b, apart.step)),
+            None => self.hashed.get(&(a, b)),
+        };
+        if let Some(id) = known {
             return Lit::new(*id, false);
         }
         let id = self.nodes.push(Node::And(a, b));
         self.origins.push(self.origin);
-        self.hashed.insert((a, b), id);
+        match &mut self.apart {
+            Some(apart) => {
+                apart.steps.push(apart.step);
+                apart.hashed.insert((a, b, apart.step), id)
+            }
+            None => self.hashed.insert((a, b), id),
+        };
         Lit::new(id, false)
     }
 

@@ -204,6 +204,8 @@ pub enum Radix {
     /// A stretch of time given in femtoseconds, as units of so many femtoseconds with so many places behind the point;
     /// without places, with six digits that count.
     Fraction(u64, Option<u8>),
+    /// A stretch of time given in femtoseconds, as units of so many femtoseconds with all places it has.
+    Exact(u64),
     /// The name of an enumeration's value, or `true` and `false`.
     Name(TypeId),
 }
@@ -226,6 +228,15 @@ pub enum PrintPart {
     },
     /// The hierarchical name of the scope.
     Scope,
+    /// Pieces that together take at least so many characters, blanks making up for what is missing.
+    Field {
+        /// What is written.
+        parts: Vec<PrintPart>,
+        /// Fewest characters.
+        width: u32,
+        /// The blanks follow the text; else they stand before it.
+        is_left: bool,
+    },
 }
 
 /// When a message is written.

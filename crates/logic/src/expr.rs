@@ -11,6 +11,7 @@
 //!
 //! Arithmetic is on exact integers: nothing is lost before the result is cut to the port.
 
+use crate::calculate::{BitAlgebra, Calculator, Rows, Sliced};
 use crate::expr_lexer::{Token, TokenKind, tokenize};
 use crate::form::{Form, GateOp};
 use crate::shape::Shape;
@@ -60,7 +61,7 @@ pub enum BinaryOp {
 }
 
 #[derive(Clone, Debug, PartialEq, Eq)]
-enum Node {
+pub(crate) enum Node {
     Const { value: u64, width: u32 },
     Pick { signal: usize, low: u32, width: u32 },
     Not(usize),
@@ -396,66 +397,8 @@ fn inverted(form: Form) -> Form {
     }
 }
 
-/// An integer of a bit-sliced evaluation: two's complement when `signed`, least significant bit first.
-#[derive(Clone, Debug)]
-struct Sliced {
-    bits: Vec<u64>,
-    signed: bool,
-}
-
-impl Sliced {
-    fn bit(&self, i: usize) -> u64 {
-        match self.bits.get(i) {
-            Some(word) => *word,
-            None if self.signed => self.bits.last().copied().unwrap_or(0),
-            None => 0,
-        }
-    }
-
-    fn flag(word: u64) -> Self {
-        Self { bits: vec![word], signed: false }
-    }
-
-    fn nonzero(&self) -> u64 {
-        self.bits.iter().fold(0, |any, w| any | w)
-    }
-
-    /// `self + (other ^ flip) + carry`, exact.
-    fn sum(&self, other: &Self, subtract: bool) -> Self {
-        let signed = subtract || self.signed || other.signed;
-        let width = self.bits.len().max(other.bits.len()) + 1 + usize::from(signed);
-        let flip = if subtract { u64::MAX } else { 0 };
-        let mut carry = flip;
-        let bits = (0..width)
-            .map(|i| {
-                let (a, b) = (self.bit(i), other.bit(i) ^ flip);
-                let s = a ^ b ^ carry;
-                carry = a & b | carry & (a ^ b);
-                s
-            })
-            .collect();
-        Self { bits, signed }
-    }
-
-    fn product(&self, other: &Self) -> Self {
-        let signed = self.signed || other.signed;
-        let width = self.bits.len() + other.bits.len() + usize::from(signed);
-        let mut bits = vec![0u64; width];
-        for j in 0..width {
-            let mut carry = 0;
-            for (i, bit) in bits.iter_mut().enumerate().skip(j) {
-                let partial = self.bit(i - j) & other.bit(j);
-                let s = *bit ^ partial ^ carry;
-                carry = *bit & partial | carry & (*bit ^ partial);
-                *bit = s;
-            }
-        }
-        Self { bits, signed }
-    }
-}
-
 /// The most bits an exact product may have before it is refused.
-const MAX_WIDTH: usize = 512;
+pub(crate) const MAX_WIDTH: usize = 512;
 
 /// Where an evaluation finds the values of signals.
 pub trait EvalScope {
@@ -524,13 +467,29 @@ impl Expr {
 
     /// The result on 64 rows at once, least significant bit first, cut or extended to `width` bits.
     pub fn eval<S: EvalScope + ?Sized>(&self, scope: &S, width: u32) -> Vec<u64> {
-        let mut done: Vec<Sliced> = Vec::with_capacity(self.nodes.len());
+        self.eval_on(&mut Rows, |signal| scope.bits(signal), width)
+    }
+
+    /// The result in another kind of bits, least significant first, cut or extended to `width` of them. `scope` gives the
+    /// bits of a signal, least significant first.
+    pub fn eval_on<'s, A: BitAlgebra>(
+        &self,
+        on: &mut A,
+        scope: impl Fn(usize) -> &'s [A::Bit],
+        width: u32,
+    ) -> Vec<A::Bit>
+    where
+        A::Bit: 's,
+    {
+        let zero = on.constant(false);
+        let mut calculator = Calculator { on, zero };
+        let mut done: Vec<Sliced<A::Bit>> = Vec::with_capacity(self.nodes.len());
         for node in &self.nodes {
-            let value = eval_node(node, &done, scope);
+            let value = calculator.node(node, &done, &scope);
             done.push(value);
         }
-        let result = done.last().cloned().unwrap_or_else(|| Sliced::flag(0));
-        (0..width as usize).map(|i| result.bit(i)).collect()
+        let result = done.pop().unwrap_or_else(|| Sliced::flag(zero));
+        (0..width as usize).map(|i| result.bit(i, zero)).collect()
     }
 
     /// The signals it depends on by name, as indices of the list it was parsed over, ascending.
@@ -543,62 +502,6 @@ impl Expr {
         list.sort_unstable();
         list.dedup();
         list
-    }
-}
-
-fn eval_node<S: EvalScope + ?Sized>(node: &Node, done: &[Sliced], scope: &S) -> Sliced {
-    match node {
-        Node::Const { value, width } => {
-            let bit = |i: u32| if i < 64 && value >> i & 1 == 1 { u64::MAX } else { 0 };
-            Sliced { bits: (0..*width).map(bit).collect(), signed: false }
-        }
-        Node::Pick { signal, low, width } => {
-            let bits = scope.bits(*signal);
-            let pick = |i: u32| bits.get(i as usize).copied().unwrap_or(0);
-            Sliced { bits: (*low..low + width).map(pick).collect(), signed: false }
-        }
-        Node::Not(a) => {
-            let a = &done[*a];
-            Sliced { bits: a.bits.iter().map(|w| !w).collect(), signed: a.signed }
-        }
-        Node::LogicalNot(a) => Sliced::flag(!done[*a].nonzero()),
-        Node::Neg(a) => Sliced::flag(0).sum(&done[*a], true),
-        Node::Mux(c, a, b) => {
-            let (c, a, b) = (done[*c].nonzero(), &done[*a], &done[*b]);
-            let signed = a.signed || b.signed;
-            let width = a.bits.len().max(b.bits.len()) + usize::from(signed);
-            Sliced { bits: (0..width).map(|i| c & a.bit(i) | !c & b.bit(i)).collect(), signed }
-        }
-        Node::Binary(op, a, b) => eval_binary(*op, &done[*a], &done[*b]),
-    }
-}
-
-fn eval_binary(op: BinaryOp, a: &Sliced, b: &Sliced) -> Sliced {
-    use BinaryOp as B;
-    let bitwise = |f: fn(u64, u64) -> u64| {
-        let width = a.bits.len().max(b.bits.len());
-        Sliced { bits: (0..width).map(|i| f(a.bit(i), b.bit(i))).collect(), signed: a.signed || b.signed }
-    };
-    let difference = || a.sum(b, true);
-    let negative = |d: &Sliced| d.bits.last().copied().unwrap_or(0);
-    match op {
-        B::And => bitwise(|a, b| a & b),
-        B::Nand => bitwise(|a, b| !(a & b)),
-        B::Or => bitwise(|a, b| a | b),
-        B::Nor => bitwise(|a, b| !(a | b)),
-        B::Xor => bitwise(|a, b| a ^ b),
-        B::Xnor => bitwise(|a, b| !(a ^ b)),
-        B::Add | B::Sub if a.bits.len().max(b.bits.len()) >= MAX_WIDTH => bitwise(|a, _| a),
-        B::Mul if a.bits.len() + b.bits.len() > MAX_WIDTH => bitwise(|a, _| a),
-        B::Add => a.sum(b, false),
-        B::Sub => difference(),
-        B::Mul => a.product(b),
-        B::Equal => Sliced::flag(!difference().nonzero()),
-        B::NotEqual => Sliced::flag(difference().nonzero()),
-        B::Less => Sliced::flag(negative(&difference())),
-        B::GreaterEqual => Sliced::flag(!negative(&difference())),
-        B::Greater => Sliced::flag(negative(&b.sum(a, true))),
-        B::LessEqual => Sliced::flag(!negative(&b.sum(a, true))),
     }
 }
 

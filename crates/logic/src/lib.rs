@@ -4,6 +4,7 @@
 //! Rows are numbered with the first input as the most significant bit, everywhere.
 
 mod answer;
+mod calculate;
 mod codes;
 mod cost;
 mod covering;
@@ -29,6 +30,7 @@ mod table;
 mod vector;
 
 pub use answer::{AskedForm, ExpressionReport, judge_expression};
+pub use calculate::BitAlgebra;
 pub use codes::{CODE_NAMES, CodeError, CodeRule, DigitShapes, segments};
 pub use cost::{FormCost, PackageCount, form_cost};
 pub use covering::{SmallCover, smallest_cover};
@@ -48,5 +50,5 @@ pub use shape::Shape;
 pub use shared::{SharedCover, SharedTerm, minimise_shared};
 pub use sheet::parse_sheet;
 pub use steps::{ChartAction, ChartStep, GroupedCube, OnesGroup, Steps, tabular_steps};
-pub use table::{OutputColumn, RowValue, TableError, TruthTable, parse_rows};
+pub use table::{CubeRow, OutputColumn, RowValue, TableError, TruthTable, parse_cube_rows, parse_rows};
 pub use vector::LogicVector;

@@ -155,18 +155,57 @@ pub fn parse_rows(text: &str, inputs: &[String], outputs: &[String]) -> Result<T
     let mut builder = TableBuilder::new(inputs, outputs);
     for (i, line) in text.lines().enumerate() {
         let fail = |reason: String| TableError::Line(i + 1, reason);
-        let line: String = line.split('#').next().unwrap_or("").chars().filter(|c| !c.is_whitespace()).collect();
-        if line.is_empty() {
-            continue;
-        }
-        let Some((left, right)) = line.split_once('|') else {
-            return Err(fail("the `|` between inputs and outputs is missing; write `0110 | 1`".into()));
-        };
-        let left = cells(left, inputs.len(), "input").map_err(fail)?;
-        let right = cells(right, outputs.len(), "output").map_err(fail)?;
+        let Some((left, right)) = sides(line).map_err(fail)? else { continue };
+        let left = cells(&left, inputs.len(), "input").map_err(fail)?;
+        let right = cells(&right, outputs.len(), "output").map_err(fail)?;
         builder.add(&left, &right).map_err(fail)?;
     }
     Ok(builder.finish())
+}
+
+/// A line of a typed table: its input cells and its output cells; `None` is a `-`.
+pub type CubeRow = (Vec<Option<bool>>, Vec<Option<bool>>);
+
+/// Most lines of a table that is not walked row by row.
+const MAX_CUBES: usize = 4_096;
+
+/// Reads a typed table of any number of inputs, as [`parse_rows`] does, line by line.
+///
+/// # Errors
+/// The first faulty line: short or long, a strange character, or a contradiction to an earlier line.
+pub fn parse_cube_rows(text: &str, inputs: usize, outputs: &[String]) -> Result<Vec<CubeRow>, TableError> {
+    let mut list: Vec<(usize, CubeRow)> = Vec::new();
+    for (i, line) in text.lines().enumerate() {
+        let fail = |reason: String| TableError::Line(i + 1, reason);
+        let Some((left, right)) = sides(line).map_err(fail)? else { continue };
+        let (left, right) =
+            (cells(&left, inputs, "input").map_err(fail)?, cells(&right, outputs.len(), "output").map_err(fail)?);
+        for (at, (other_left, other_right)) in &list {
+            let meet = left.iter().zip(other_left).all(|(a, b)| a.is_none() || b.is_none() || a == b);
+            let differs = right.iter().zip(other_right).position(|(a, b)| a != b);
+            if let (true, Some(k)) = (meet, differs) {
+                let name = outputs.get(k).map_or("", String::as_str);
+                return Err(fail(format!("`{name}` is given another value in line {at}; keep one of the two")));
+            }
+        }
+        if list.len() == MAX_CUBES {
+            return Err(fail(format!("the table has more than {MAX_CUBES} lines; write a reference design instead")));
+        }
+        list.push((i + 1, (left, right)));
+    }
+    Ok(list.into_iter().map(|(_, row)| row).collect())
+}
+
+/// The two sides of a line without blanks and comment; `None` for an empty one.
+fn sides(line: &str) -> Result<Option<(String, String)>, String> {
+    let line: String = line.split('#').next().unwrap_or("").chars().filter(|c| !c.is_whitespace()).collect();
+    if line.is_empty() {
+        return Ok(None);
+    }
+    match line.split_once('|') {
+        Some((left, right)) => Ok(Some((left.to_owned(), right.to_owned()))),
+        None => Err("the `|` between inputs and outputs is missing; write `0110 | 1`".into()),
+    }
 }
 
 /// Collects the lines of a typed table.

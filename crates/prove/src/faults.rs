@@ -186,7 +186,8 @@ pub fn faults(
     Ok(list)
 }
 
-/// The fewest rows that show every fault that shows at all, in the order that flips the fewest switches.
+/// The fewest rows that show every fault that shows at all, and each of some mistakes given by the rows that show it, in
+/// the order that flips the fewest switches.
 ///
 /// # Errors
 /// When the budget runs out.
@@ -195,13 +196,15 @@ pub fn rows_to_try(
     roots: &[Lit],
     columns: &[Option<u32>],
     cares: &[RowSet],
+    mistakes: &[RowSet],
     budget: &mut Budget,
 ) -> Result<RowsToTry, Exhausted> {
     let inputs = cares.first().map_or(0, RowSet::inputs);
     let found = faults(net, roots, columns, cares, budget)?;
-    let mut sets: Vec<Vec<u32>> =
-        found.iter().map(|f| f.seen.iter().map(|r| r as u32).collect::<Vec<u32>>()).filter(|s| !s.is_empty()).collect();
+    let rows_of = |rows: &RowSet| rows.iter().map(|r| r as u32).collect::<Vec<u32>>();
+    let mut sets: Vec<Vec<u32>> = found.iter().map(|f| rows_of(&f.seen)).filter(|s| !s.is_empty()).collect();
     let shown = sets.len();
+    sets.extend(mistakes.iter().map(rows_of).filter(|s| !s.is_empty()));
     sets.sort();
     sets.dedup();
     let cover = smallest_cover(sets, 1 << inputs, WORK);

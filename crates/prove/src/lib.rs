@@ -3,19 +3,23 @@
 //! (state tables, lists of patterns) and measures how often an output repeats.
 
 mod faults;
+mod induction;
+mod joined;
 mod machine;
 mod pair;
 mod product;
 mod rate;
 mod rules;
 mod sat;
+mod ticks;
 mod transpose;
 mod vectors;
 
 pub use faults::{FAULT_INPUTS, Fault, FaultKind, RowsToTry, faults, rows_to_try};
+pub use joined::{Combinational, Joined, combinational, outputs_at};
 pub use machine::{Machine, OutputTap, Protocol, Reset, Running, Source};
 pub use product::{Difference, Equality, Found, Moment, Step, compare, is_equal};
 pub use rate::{Follower, Measured, Walker, measure};
 pub use rules::{Builder, Guard, StateRule, machine_of_patterns, machine_of_states};
-pub use sat::{Combinational, combinational, outputs_at};
+pub use ticks::{Ticks, ticks_to_try};
 pub use vectors::{Vector, vectors};

@@ -131,6 +131,13 @@ impl<'n> Running<'n> {
         self.outputs[k].map_or([0, u64::MAX, 0], |rails| rails.map(|l| self.lanes.value(l)))
     }
 
+    /// The level of each register in a lane; `None` where it is unknown.
+    pub fn registers(&self, lane: u32) -> Vec<Option<bool>> {
+        let bit = |lit: Lit| self.lanes.value(lit) >> lane & 1 == 1;
+        let registers = self.lanes.netlist().registers.iter();
+        registers.map(|r| (!bit(r.unknown)).then(|| bit(r.value))).collect()
+    }
+
     pub(crate) fn state(&self) -> Vec<u64> {
         self.lanes.state(self.main)
     }

@@ -2,7 +2,7 @@
 
 use crate::machine::{Machine, Protocol, RESET_CYCLES, Running};
 use crate::transpose::transpose;
-use base::{Budget, Exhausted};
+use base::{Budget, Exhausted, Random};
 
 /// A state of both machines on one lane, packed.
 pub(crate) type Key = Box<[u64]>;
@@ -15,6 +15,7 @@ pub(crate) struct Pair<'n> {
     split: usize,
     bits: usize,
     plain: bool,
+    pub(crate) machines: [Machine<'n>; 2],
     /// Nothing behind the first difference is of interest.
     pub(crate) first_only: bool,
 }
@@ -32,6 +33,7 @@ pub(crate) enum Phase {
 
 impl<'n> Pair<'n> {
     pub(crate) fn new(reference: &Machine<'n>, design: &Machine<'n>, protocol: Protocol) -> Self {
+        let machines = [reference.clone(), design.clone()];
         let (reference, design_run) = (Running::new(reference, &protocol), Running::new(design, &protocol));
         let split = reference.state().len();
         let bits = split + design_run.state().len();
@@ -44,8 +46,14 @@ impl<'n> Pair<'n> {
             split,
             bits,
             plain,
+            machines,
             first_only: false,
         }
+    }
+
+    /// Both have one clock, whose edge that counts loads all registers.
+    pub(crate) fn is_plain(&self) -> bool {
+        self.plain
     }
 
     pub(crate) fn outputs(&self) -> usize {
@@ -190,21 +198,5 @@ impl<'n> Pair<'n> {
     /// The register of the design at a place of [`unknown_places`](Self::unknown_places).
     pub(crate) fn register_at(&self, place: usize) -> usize {
         (place - self.split - 1) / 2
-    }
-}
-
-/// Numbers that look random and are the same each time (Marsaglia 2003, xorshift64).
-pub(crate) struct Random(u64);
-
-impl Random {
-    pub(crate) fn new(seed: u64) -> Self {
-        Random(seed ^ 0x9e37_79b9_7f4a_7c15)
-    }
-
-    pub(crate) fn word(&mut self) -> u64 {
-        self.0 ^= self.0 << 13;
-        self.0 ^= self.0 >> 7;
-        self.0 ^= self.0 << 17;
-        self.0
     }
 }

@@ -1,9 +1,10 @@
 //! The comparison itself: all product states where they are few, the only path where nothing but a reset goes in, and
 //! many lanes of stimulus otherwise.
 
+use crate::induction;
 use crate::machine::{Machine, Protocol};
-use crate::pair::{Key, Pair, Phase, Random};
-use base::{Budget, Exhausted};
+use crate::pair::{Key, Pair, Phase};
+use base::{Budget, Exhausted, Random};
 use std::collections::HashMap;
 
 /// Most product states that are searched.
@@ -29,6 +30,9 @@ pub enum Equality {
         /// States of both machines together.
         states: u64,
     },
+    /// Equal in every state that can be reached, for all inputs and for ever: what holds of their registers holds on from
+    /// cycle to cycle.
+    Induced,
     /// Equal as far as was looked.
     Matched {
         /// Clock cycles on each of 64 lanes of stimulus.
@@ -73,6 +77,8 @@ pub struct Difference {
     pub outputs: Vec<usize>,
     /// True when no shorter way leads to a difference.
     pub shortest: bool,
+    /// The level of each register of the design in the last step; `None` where it is unknown.
+    pub registers: Vec<Option<bool>>,
     /// Registers of the design (by number) that are unknown after the start and may be why.
     pub unknown_registers: Vec<usize>,
 }
@@ -183,10 +189,54 @@ fn from_roots(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result
         }
         let free = pair.protocol.inputs - u32::from(pair.protocol.reset.is_some());
         if free == 0 && roots.len() == 1 {
-            return follow(pair, &roots[0], budget);
+            let found = follow(pair, &roots[0], budget)?;
+            return Ok(for_ever(pair, roots, found, budget));
         }
     }
-    stimulate(pair, roots, budget)
+    let found = stimulate(pair, roots, budget)?;
+    let found = for_ever(pair, roots, found, budget);
+    if !matches!(found.equality, Equality::Matched { .. }) {
+        return Ok(found);
+    }
+    match near_the_start(pair, roots, budget) {
+        None => Ok(found),
+        // Of the many cycles that were run none was wrong; this one is counted beside them.
+        Some(difference) => Ok(Found {
+            equality: Equality::Differs,
+            difference: Some(difference),
+            compared: found.compared + 1,
+            ..found
+        }),
+    }
+}
+
+/// A difference in the first cycles, for inputs that stimulus didn't come upon.
+fn near_the_start(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Option<Difference> {
+    let root = roots.first()?;
+    let mut share = budget.clone().with_steps(budget.steps_left() / 4);
+    let cycles = induction::few_cycles(pair, root, &mut share).ok().flatten()?;
+    let mut recorder = Recorder::new(pair.protocol.inputs as usize);
+    pair.set_keys(&[root]);
+    for (n, levels) in cycles.iter().enumerate() {
+        for (k, level) in levels.iter().enumerate() {
+            pair.set_input(k, if *level { u64::MAX } else { 0 });
+        }
+        recorder.cycle(pair, n as u64, &|k| levels[k], 0, budget).ok()?;
+    }
+    Some(recorder.difference(true)).filter(|d| !d.outputs.is_empty())
+}
+
+/// Makes a match a proof, where induction tells.
+fn for_ever(pair: &mut Pair<'_>, roots: &[Key], found: Found, budget: &mut Budget) -> Found {
+    if !matches!(found.equality, Equality::Matched { .. }) || found.difference.is_some() {
+        return found;
+    }
+    let mut share = budget.clone().with_steps(budget.steps_left() / 2);
+    let before = share.steps_left();
+    let proved = induction::proves(pair, roots, &mut share).unwrap_or(false);
+    // What it took is no more than the half that was left.
+    let _ = budget.spend(before - share.steps_left());
+    if proved { Found { equality: Equality::Induced, ..found } } else { found }
 }
 
 fn spread(bits: u64, k: usize) -> u64 {
@@ -292,11 +342,12 @@ struct Recorder {
     inputs: usize,
     steps: Vec<Step>,
     wrong: Vec<usize>,
+    registers: Vec<Option<bool>>,
 }
 
 impl Recorder {
     fn new(inputs: usize) -> Self {
-        Self { inputs, steps: Vec::new(), wrong: Vec::new() }
+        Self { inputs, steps: Vec::new(), wrong: Vec::new(), registers: Vec::new() }
     }
 
     fn cycle(
@@ -308,7 +359,7 @@ impl Recorder {
         budget: &mut Budget,
     ) -> Result<(), Exhausted> {
         let inputs: Vec<bool> = (0..self.inputs).map(level).collect();
-        let (steps, found) = (&mut self.steps, &mut self.wrong);
+        let (steps, found, registers) = (&mut self.steps, &mut self.wrong, &mut self.registers);
         found.clear();
         pair.cycle(budget, |pair, phase, wrong| {
             let is_wrong = wrong >> lane & 1 == 1;
@@ -333,6 +384,7 @@ impl Recorder {
                 expected.push(wanted);
                 actual.push(is);
             }
+            *registers = pair.design.registers(lane);
             let moment = match phase {
                 Phase::Before => Moment::BeforeEdge,
                 Phase::After => Moment::AfterEdge,
@@ -349,7 +401,13 @@ impl Recorder {
     fn difference(mut self, shortest: bool) -> Difference {
         let extra = self.steps.len().saturating_sub(KEPT);
         self.steps.drain(..extra);
-        Difference { steps: self.steps, outputs: self.wrong, shortest, unknown_registers: Vec::new() }
+        Difference {
+            steps: self.steps,
+            outputs: self.wrong,
+            shortest,
+            registers: self.registers,
+            unknown_registers: Vec::new(),
+        }
     }
 }
 
@@ -457,6 +515,24 @@ fn resets(cycle: u64) -> u64 {
     sparse & 0x0000_00ff_0000_ffff
 }
 
+/// Sets all inputs for a cycle of stimulus.
+pub(crate) fn drive(pair: &mut Pair<'_>, cycle: u64) {
+    let reset = pair.protocol.reset;
+    for k in 0..pair.protocol.inputs as usize {
+        let word = match reset {
+            Some(reset) if reset.input as usize == k => {
+                if reset.active_high {
+                    resets(cycle)
+                } else {
+                    !resets(cycle)
+                }
+            }
+            _ => stimulus(k as u64, cycle),
+        };
+        pair.set_input(k, word);
+    }
+}
+
 /// Runs both on 64 lanes of stimulus.
 fn stimulate(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<Found, Exhausted> {
     let list: Vec<&Key> = roots.iter().cycle().take(64).collect();
@@ -464,27 +540,12 @@ fn stimulate(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<
     let limit = MAX_CYCLES.min(budget.steps_left() / (2 * pair.cost()));
     let inputs = pair.protocol.inputs as usize;
     let reset = pair.protocol.reset;
-    let set = |pair: &mut Pair<'_>, cycle: u64| {
-        for k in 0..inputs {
-            let word = match reset {
-                Some(reset) if reset.input as usize == k => {
-                    if reset.active_high {
-                        resets(cycle)
-                    } else {
-                        !resets(cycle)
-                    }
-                }
-                _ => stimulus(k as u64, cycle),
-            };
-            pair.set_input(k, word);
-        }
-    };
     let (mut compared, mut right) = (0u64, 0u64);
     let mut first: Option<(u64, u32)> = None;
     let mut cycle = 0;
     let after = if pair.first_only { 1 } else { COUNTED_AFTER / 64 };
     while cycle < limit && first.is_none_or(|(at, _)| cycle < at + after) {
-        set(pair, cycle);
+        drive(pair, cycle);
         let mut wrong = 0;
         pair.cycle(budget, |_, _, lanes| wrong |= lanes)?;
         compared += 64;
@@ -501,7 +562,7 @@ fn stimulate(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<
     pair.set_keys(&list);
     let mut recorder = Recorder::new(inputs);
     for cycle in 0..=at {
-        set(pair, cycle);
+        drive(pair, cycle);
         let level = |k: usize| match reset {
             Some(reset) if reset.input as usize == k => (resets(cycle) >> lane & 1 == 1) == reset.active_high,
             _ => stimulus(k as u64, cycle) >> lane & 1 == 1,

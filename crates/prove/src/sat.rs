@@ -1,13 +1,13 @@
-//! Are two combinational netlists equal for every input, however many there are? Both become one graph; random inputs
-//! find most differences; then nodes that behaved alike are proved equal one after the other, from the inputs up, so that
-//! the outputs are left with little to prove (SAT sweeping, Kuehlmann and Krohm 1997).
+//! SAT on a graph of gates: random inputs find most of what is to be found; then nodes that behaved alike are proved
+//! equal one after the other, from the inputs up, so that the outputs are left with little to prove (SAT sweeping,
+//! Kuehlmann and Krohm 1997).
 
-use crate::machine::{Machine, Source};
-use crate::pair::Random;
-use base::{Budget, Exhausted, Id};
+use base::{Budget, Exhausted, Id, Random};
 use batsat::{Callbacks, Solver, SolverInterface, SolverOpts, Var, lbool};
 use design::{Lit, Netlist, Node, NodeId};
 use rustc_hash::FxHashMap;
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
 
 /// Words of 64 random inputs.
 const WORDS: usize = 32;
@@ -16,22 +16,16 @@ const INNER_LIMIT: u64 = 300;
 /// Nodes of like behaviour that a node is held against.
 const CANDIDATES: usize = 2;
 
-/// What is known of two combinational machines.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub enum Combinational {
-    /// Equal for every input.
-    Equal,
-    /// They differ for these levels of the common inputs, of which as few as possible are 1.
-    Differs(Vec<bool>),
-    /// The effort ran out.
-    Unknown,
-}
+/// Steps of the budget for a learnt clause: what the solver does between two of them on a hard question.
+const LEARNT_STEPS: u64 = 10_000;
 
-/// Counts learnt clauses and stops at a limit, so that the same question always ends the same way.
+/// Counts learnt clauses and stops at a limit, so that the same question always ends the same way, or when it is
+/// cancelled.
 #[derive(Default)]
 struct Effort {
     learnt: u64,
     limit: u64,
+    cancel: Option<Arc<AtomicBool>>,
 }
 
 impl Callbacks for Effort {
@@ -40,123 +34,17 @@ impl Callbacks for Effort {
     }
 
     fn stop(&self) -> bool {
-        self.learnt >= self.limit
+        self.learnt >= self.limit || self.cancel.as_ref().is_some_and(|flag| flag.load(Ordering::Relaxed))
     }
 }
 
-/// Compares two machines without registers. `effort` is the number of clauses that may be learnt.
-///
-/// # Errors
-/// When the budget runs out; a step is a node on 64 inputs, a learnt clause a hundred.
-pub fn combinational(
-    reference: &Machine<'_>,
-    design: &Machine<'_>,
-    inputs: u32,
-    effort: u64,
-    budget: &mut Budget,
-) -> Result<Combinational, Exhausted> {
-    let mut net = Netlist::new();
-    let common: Vec<Lit> = (0..inputs).map(|_| net.add_input()).collect();
-    let wanted = import(&mut net, reference, &common);
-    let is = import(&mut net, design, &common);
-    let bad: Vec<Lit> = wanted
-        .iter()
-        .zip(&is)
-        .map(|([value, unknown], [actual, actual_unknown])| {
-            let differ = net.xor(*value, *actual);
-            let wrong = net.or(differ, *actual_unknown);
-            net.and(wrong, !*unknown)
-        })
-        .collect();
-    let any = net.any(bad.iter().copied());
-    let mut sweep = Sweep::new(&net, inputs as usize, &bad, budget)?;
-    if let Some(pattern) = sweep.seen_wrong(&bad) {
-        return Ok(Combinational::Differs(fewest_ones(&net, any, pattern, budget)?));
-    }
-    let mut unsure = false;
-    sweep.reduce(budget)?;
-    for root in bad {
-        let root = sweep.lit(root);
-        match sweep.solve(&[root], effort, budget)? {
-            Answer::Never => {}
-            Answer::Unsure => unsure = true,
-            Answer::Model(pattern) => return Ok(Combinational::Differs(fewest_ones(&net, any, pattern, budget)?)),
-        }
-    }
-    Ok(if unsure { Combinational::Unknown } else { Combinational::Equal })
-}
-
-/// Levels of the compared outputs for an input: 0, 1 or X.
-pub fn outputs_at(machine: &Machine<'_>, inputs: &[bool]) -> Vec<String> {
-    let mut net = Netlist::new();
-    let common: Vec<Lit> = inputs.iter().map(|l| Lit::from(*l)).collect();
-    let shown = |[value, unknown]: [Lit; 2]| match (unknown, value) {
-        (Lit::FALSE, Lit::TRUE) => "1",
-        (Lit::FALSE, _) => "0",
-        _ => "X",
-    };
-    import(&mut net, machine, &common).into_iter().map(|rails| shown(rails).to_owned()).collect()
-}
-
-/// Value and unknown rail of each compared output, over the common inputs.
-fn import(net: &mut Netlist, machine: &Machine<'_>, common: &[Lit]) -> Vec<[Lit; 2]> {
-    let mut map: Vec<Lit> = vec![Lit::FALSE; machine.net.len()];
-    for (bit, source) in machine.net.inputs.iter().zip(&machine.inputs) {
-        if let Some(Source::Input(k, turned)) = source {
-            let lit = common[*k as usize];
-            map[bit.value.node().index()] = if *turned { !lit } else { lit };
-        }
-    }
-    let pick = |map: &[Lit], l: Lit| if l.is_complement() { !map[l.node().index()] } else { map[l.node().index()] };
-    for index in 0..machine.net.len() {
-        if let Node::And(a, b) = machine.net.node(NodeId::from_index(index)) {
-            let (a, b) = (pick(&map, a), pick(&map, b));
-            map[index] = net.and(a, b);
-        }
-    }
-    let rails = machine.outputs.iter().map(|tap| {
-        let Some(tap) = tap else { return [Lit::FALSE, Lit::TRUE] };
-        let bit = &machine.net.outputs[tap.number];
-        let value = pick(&map, bit.value);
-        [if tap.complement { !value } else { value }, pick(&map, bit.unknown)]
-    });
-    rails.collect()
-}
-
-/// The same difference with as few inputs at 1 as single steps lead to.
-fn fewest_ones(net: &Netlist, any: Lit, pattern: Vec<bool>, budget: &mut Budget) -> Result<Vec<bool>, Exhausted> {
-    let mut best = pattern;
-    let mut at = 0;
-    while at < best.len() {
-        // 64 inputs are tried to be 0 at a time; the first that may be is, and the rest are tried again.
-        let chunk: Vec<usize> = (at..best.len()).filter(|k| best[*k]).take(64).collect();
-        let Some(last) = chunk.last().copied() else { break };
-        let mut seen = 0;
-        let level = |k: u32, _| {
-            let base = if best[k as usize] { u64::MAX } else { 0 };
-            chunk.iter().position(|c| *c == k as usize).map_or(base, |lane| base & !(1 << lane))
-        };
-        net.simulate(&[any], 1, budget, level, |_, values| seen = values[0])?;
-        let lanes = if chunk.len() == 64 { u64::MAX } else { (1 << chunk.len()) - 1 };
-        match seen & lanes {
-            0 => at = last + 1,
-            found => {
-                let zero = chunk[found.trailing_zeros() as usize];
-                best[zero] = false;
-                at = zero + 1;
-            }
-        }
-    }
-    Ok(best)
-}
-
-enum Answer {
+pub(crate) enum Answer {
     Never,
     Model(Vec<bool>),
     Unsure,
 }
 
-struct Sweep<'n> {
+pub(crate) struct Sweep<'n> {
     net: &'n Netlist,
     /// What each node of the graph did on the random inputs.
     seen: Vec<[u64; WORDS]>,
@@ -170,7 +58,8 @@ struct Sweep<'n> {
 }
 
 impl<'n> Sweep<'n> {
-    fn new(net: &'n Netlist, inputs: usize, roots: &[Lit], budget: &mut Budget) -> Result<Self, Exhausted> {
+    /// The graph's first `inputs` nodes are its inputs.
+    pub(crate) fn new(net: &'n Netlist, inputs: usize, roots: &[Lit], budget: &mut Budget) -> Result<Self, Exhausted> {
         let cone = net.cone(roots);
         budget.spend((cone.len() * WORDS) as u64)?;
         let mut random = Random::new(2);
@@ -217,13 +106,19 @@ impl<'n> Sweep<'n> {
         Ok(Self { net, seen, cone, inputs, small, map, solver, vars: FxHashMap::default() })
     }
 
-    fn lit(&self, l: Lit) -> Lit {
+    /// What a literal of the graph was on the random inputs.
+    pub(crate) fn seen(&self, l: Lit) -> Vec<u64> {
+        let words = &self.seen[l.node().index()];
+        words.iter().map(|w| if l.is_complement() { !w } else { *w }).collect()
+    }
+
+    pub(crate) fn lit(&self, l: Lit) -> Lit {
         let base = self.map[l.node().index()];
         if l.is_complement() { !base } else { base }
     }
 
     /// An input among the random ones that makes a root 1.
-    fn seen_wrong(&self, roots: &[Lit]) -> Option<Vec<bool>> {
+    pub(crate) fn seen_true(&self, roots: &[Lit]) -> Option<Vec<bool>> {
         for root in roots {
             let turned = if root.is_complement() { u64::MAX } else { 0 };
             let words = &self.seen[root.node().index()];
@@ -236,7 +131,7 @@ impl<'n> Sweep<'n> {
     }
 
     /// Makes nodes one that are equal for every input, from the inputs up.
-    fn reduce(&mut self, budget: &mut Budget) -> Result<(), Exhausted> {
+    pub(crate) fn reduce(&mut self, budget: &mut Budget) -> Result<(), Exhausted> {
         let mut alike: FxHashMap<[u64; WORDS], Vec<Lit>> = FxHashMap::default();
         alike.insert([0; WORDS], vec![Lit::FALSE]);
         for index in 1..=self.inputs {
@@ -321,15 +216,44 @@ impl<'n> Sweep<'n> {
         Some(batsat::Lit::new(self.vars[&l.node()], !l.is_complement()))
     }
 
+    /// Which of the literals, inputs or complements of them, can't all be 1 with `goal`: a part of them that is as
+    /// impossible, where SAT finds one within the limit.
+    pub(crate) fn conflict(
+        &mut self,
+        goal: Lit,
+        lits: &[Lit],
+        limit: u64,
+        budget: &mut Budget,
+    ) -> Result<Option<Vec<Lit>>, Exhausted> {
+        let all: Vec<Lit> = lits.iter().copied().chain([goal]).collect();
+        if !matches!(self.solve(&all, limit, budget)?, Answer::Never) {
+            return Ok(None);
+        }
+        if goal == Lit::FALSE {
+            return Ok(Some(Vec::new()));
+        }
+        let mut core = Vec::new();
+        for lit in lits {
+            if let Some(assumed) = self.solver_lit(*lit)
+                && (self.solver.unsat_core_contains_lit(assumed) || self.solver.unsat_core_contains_lit(!assumed))
+            {
+                core.push(*lit);
+            }
+        }
+        Ok(Some(core))
+    }
+
     /// Can all literals be 1 at once?
-    fn solve(&mut self, lits: &[Lit], limit: u64, budget: &mut Budget) -> Result<Answer, Exhausted> {
+    pub(crate) fn solve(&mut self, lits: &[Lit], limit: u64, budget: &mut Budget) -> Result<Answer, Exhausted> {
         if lits.contains(&Lit::FALSE) {
             return Ok(Answer::Never);
         }
         let assumed: Vec<batsat::Lit> = lits.iter().filter_map(|l| self.solver_lit(*l)).collect();
-        *self.solver.cb_mut() = Effort { learnt: 0, limit };
+        // One clause more than the budget allows is enough to find it used up.
+        let limit = limit.min(budget.steps_left() / LEARNT_STEPS + 1);
+        *self.solver.cb_mut() = Effort { learnt: 0, limit, cancel: budget.cancel_flag() };
         let answer = self.solver.solve_limited(&assumed);
-        budget.spend(1 + 100 * self.solver.cb().learnt)?;
+        budget.spend(1 + LEARNT_STEPS * self.solver.cb().learnt)?;
         if answer == lbool::FALSE {
             return Ok(Answer::Never);
         }

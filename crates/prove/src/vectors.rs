@@ -1,8 +1,7 @@
 //! What a machine does under a fixed stimulus, for testbenches.
 
 use crate::machine::{Machine, Protocol, RESET_CYCLES, Running};
-use crate::pair::Random;
-use base::{Budget, Exhausted};
+use base::{Budget, Exhausted, Random};
 
 /// A clock cycle of a testbench: what is put in, and what is to be seen before the edge.
 #[derive(Clone, Debug, PartialEq, Eq)]

@@ -84,7 +84,7 @@ fn swapped_wires_are_shown_where_they_make_a_difference() {
 fn switches_are_flipped_as_seldom_as_can_be() {
     // All four rows are needed for XOR of two gates; a Gray sequence from 00 flips three switches.
     let (net, roots, map) = netlist(2, |net, i| vec![net.xor(i[0], i[1])]);
-    let found = rows_to_try(&net, &roots, &map, &all_care(2, 1), &mut Budget::hand_in()).unwrap();
+    let found = rows_to_try(&net, &roots, &map, &all_care(2, 1), &[], &mut Budget::hand_in()).unwrap();
     assert!(found.fewest);
     let flips: u32 = std::iter::once(&0).chain(&found.rows).zip(&found.rows).map(|(a, b)| (a ^ b).count_ones()).sum();
     assert_eq!(flips, found.rows.len() as u32 - 1, "{:?}", found.rows);
@@ -128,7 +128,7 @@ proptest! {
         });
         let cares = all_care(INPUTS, roots.len());
         let found = faults(&net, &roots, &map, &cares, &mut Budget::hand_in()).unwrap();
-        let chosen = rows_to_try(&net, &roots, &map, &cares, &mut Budget::hand_in()).unwrap();
+        let chosen = rows_to_try(&net, &roots, &map, &cares, &[], &mut Budget::hand_in()).unwrap();
         let cone = net.cone(&roots);
         let mut shown = 0;
         for fault in &found {
@@ -149,4 +149,17 @@ proptest! {
         prop_assert_eq!((chosen.faults, chosen.shown), (found.len(), shown));
         prop_assert!(chosen.fewest && chosen.least == chosen.rows.len());
     }
+}
+
+#[test]
+fn mistakes_that_no_fault_of_the_circuit_shows_add_their_rows() {
+    // A wire from a to y shows all its faults on two rows; that b was forgotten shows on another.
+    let (net, roots, map) = netlist(2, |_, i| vec![i[0]]);
+    let cares = all_care(2, 1);
+    let mut forgotten = RowSet::empty(2);
+    forgotten.insert(3);
+    let plain = rows_to_try(&net, &roots, &map, &cares, &[], &mut Budget::hand_in()).unwrap();
+    let with = rows_to_try(&net, &roots, &map, &cares, &[forgotten, RowSet::empty(2)], &mut Budget::hand_in()).unwrap();
+    assert!(with.rows.contains(&3) && with.rows.len() >= plain.rows.len());
+    assert_eq!((with.faults, with.shown), (plain.faults, plain.shown), "a mistake is no fault of the circuit");
 }

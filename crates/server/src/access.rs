@@ -50,6 +50,7 @@ pub const ROUTES: &[Route] = &[
     route("POST", "/api/sign-out", Access::SignedIn),
     route("GET", "/api/finding-codes", Access::SignedIn),
     route("GET", "/api/divider", Access::SignedIn),
+    route("DELETE", "/api/runs/{run}", Access::SignedIn),
     route("POST", "/api/courses/{course}/dumps", STAFF),
     route("GET", "/api/courses/{course}/dumps/{dump}/window", STAFF),
     route("GET", "/api/courses/{course}/dumps/{dump}/edge", STAFF),
@@ -70,6 +71,8 @@ pub const ROUTES: &[Route] = &[
     route("GET", "/api/courses/{course}/hand-ins/{hand_in}", EVERYBODY),
     route("GET", "/api/courses/{course}/hand-ins/{hand_in}/bench", EVERYBODY),
     route("GET", "/api/courses/{course}/hand-ins/{hand_in}/rows-to-try", EVERYBODY),
+    route("GET", "/api/courses/{course}/hand-ins/{hand_in}/structure", EVERYBODY),
+    route("GET", "/api/courses/{course}/hand-ins/{hand_in}/structure/levels", EVERYBODY),
     route("POST", "/api/courses/{course}/hand-ins/{hand_in}/recheck", STAFF),
     route("POST", "/api/courses/{course}/hand-ins/{hand_in}/sign-off", STAFF),
 ];

@@ -5,6 +5,7 @@ use crate::assets;
 use crate::jobs::{self, Jobs};
 use crate::problem::Problem;
 use crate::routes;
+use crate::runs::Runs;
 use crate::security;
 use crate::wire::DemoAccounts;
 use actix_multipart::MultipartError;
@@ -34,6 +35,8 @@ pub struct AppState {
     pub(crate) dumps: routes::Dumps,
     /// Texts of the scratch pad are checked a few at a time.
     pub(crate) tries: tokio::sync::Semaphore,
+    /// Runs that a page waits for.
+    pub(crate) runs: Runs,
 }
 
 impl AppState {
@@ -50,6 +53,7 @@ impl AppState {
             demo,
             dumps: routes::Dumps::default(),
             tries: tokio::sync::Semaphore::new(2),
+            runs: Runs::default(),
         });
         jobs::start(&state, receiver);
         state

@@ -11,6 +11,7 @@ mod pack;
 mod password;
 mod problem;
 mod routes;
+mod runs;
 mod security;
 pub mod wire;
 

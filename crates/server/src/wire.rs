@@ -173,6 +173,8 @@ wire! {
         sentence: String,
         /// The rows as input bits, in the order that flips the fewest switches.
         rows: Vec<String>,
+        /// For a clocked design the ticks instead.
+        ticks: Option<check::TryTicks>,
     }
 
     /// A waveform file that was opened.
@@ -331,6 +333,8 @@ wire! {
         outputs: Vec<Column>,
         /// Clock, reset and rule of a clocked exercise; students see no table of the rule.
         clocked: Option<check::ClockedInfo>,
+        /// The behaviour line by line where there are too many inputs for a table; no lines for students.
+        wide: Option<Vec<String>>,
         /// What a hand-in has to keep to beside the behaviour.
         rules: Vec<String>,
         /// The board, when the exercise is wired.
@@ -461,12 +465,18 @@ wire! {
         headline: Option<String>,
         /// The verdict; null while it waits.
         verdict: Option<check::Verdict>,
+        /// The exercise is clocked.
+        clocked: bool,
+        /// What it takes of the device, in words.
+        takes: Option<String>,
         /// Input bits.
         inputs: Vec<String>,
         /// What the design does on each row; empty when it could not be run.
         actual: Vec<Column>,
         /// What it should do; empty for students.
         expected: Vec<Column>,
+        /// Products that cover the rows where an output should be 1, in operators; empty for students.
+        terms: Vec<check::CoverTerm>,
         /// The board, when the exercise is wired.
         board: Option<BoardInfo>,
         /// Other attempts of the student, newest first.
@@ -575,6 +585,14 @@ fn types() -> String {
         WavesKept,
         check::Rhythm,
         check::DividerPlan,
+        check::TryTick,
+        check::TryTicks,
+        check::StructureView,
+        check::DrawnPin,
+        check::DrawnBlock,
+        check::DrawnWire,
+        check::Structure,
+        check::StructureLevels,
         RowsView,
         DumpOpened,
         WindowLane,
@@ -582,6 +600,10 @@ fn types() -> String {
         DumpEdge,
         check::Finding,
         check::NearMiss,
+        check::PathLine,
+        check::CoverTerm,
+        check::MarkPart,
+        check::Marks,
         check::Resources,
         check::AnswerResult,
         check::Verdict,

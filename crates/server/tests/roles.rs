@@ -34,11 +34,14 @@ const TABLE: &[(&str, &str, [u16; 5])] = &[
     ("GET", "/api/courses/{course}/hand-ins/{hand_in}", [401, 404, 200, 200, 200]),
     ("GET", "/api/courses/{course}/hand-ins/{hand_in}/bench", [401, 404, 200, 200, 200]),
     ("GET", "/api/courses/{course}/hand-ins/{hand_in}/rows-to-try", [401, 404, 200, 200, 200]),
+    ("GET", "/api/courses/{course}/hand-ins/{hand_in}/structure", [401, 404, 200, 200, 200]),
+    ("GET", "/api/courses/{course}/hand-ins/{hand_in}/structure/levels", [401, 404, 200, 200, 200]),
     ("POST", "/api/courses/{course}/hand-ins/{hand_in}/recheck", [401, 404, 403, 202, 202]),
     ("POST", "/api/courses/{course}/hand-ins/{hand_in}/sign-off", [401, 404, 403, 204, 204]),
     ("POST", "/api/courses/{course}/dumps", [401, 404, 403, 422, 422]),
     ("GET", "/api/courses/{course}/dumps/{dump}/window", [401, 404, 403, 422, 422]),
     ("GET", "/api/courses/{course}/dumps/{dump}/edge", [401, 404, 403, 422, 422]),
+    ("DELETE", "/api/runs/{run}", [401, 204, 204, 204, 204]),
     ("GET", "/api/divider", [401, 422, 422, 422, 422]),
     ("GET", "/api/finding-codes", [401, 200, 200, 200, 200]),
     ("POST", "/api/courses/{course}/exercises/{exercise}/try", [401, 404, 422, 422, 422]),
@@ -249,6 +252,43 @@ async fn a_student_runs_the_own_design_without_what_is_expected() {
     stimulus["inputs"][0]["line"] = "hold 2".into();
     let refused = read(call(&app, keep(stimulus)).await).await;
     assert_eq!(refused["detail"], format!("`{}`: 2 doesn't fit into 1 bit.", input.as_str().unwrap()));
+}
+
+#[actix_web::test]
+async fn a_run_without_an_end_is_ended_by_who_began_it_and_by_nobody_else() {
+    let world = world();
+    let app = app!(world);
+    let (own, other) = (sign_in(&app, "student").await, sign_in(&app, "instructor").await);
+    let bench = "module tb; reg c; initial c = 0; always #1 c = ~c; endmodule";
+    let ask = serde_json::json!({ "files": [{ "name": "tb.v", "text": bench }], "hand_in": null, "unit": null,
+        "stimulus": null, "until_ns": null, "picture": false });
+    let post = at::TestRequest::post()
+        .uri("/api/courses/1/exercises/1/waves")
+        .cookie(own.clone())
+        .insert_header(("x-run", "first"))
+        .set_json(ask);
+    let stop = |cookie: &Cookie<'static>| at::TestRequest::delete().uri("/api/runs/first").cookie(cookie.clone());
+    let run = call(&app, post);
+    tokio::pin!(run);
+    let pause = std::time::Duration::from_millis(300);
+    // Somebody else's run of the same name is another one.
+    tokio::select! {
+        _ = &mut run => panic!("a testbench without an end has ended"),
+        () = async {
+            tokio::time::sleep(pause).await;
+            assert_eq!(call(&app, stop(&other)).await.status(), 204);
+            tokio::time::sleep(pause).await;
+        } => {}
+    }
+    assert_eq!(call(&app, stop(&own)).await.status(), 204);
+    // Far less than the four seconds after which the server would end it by itself.
+    let answer = tokio::time::timeout(std::time::Duration::from_secs(2), run).await.unwrap();
+    let body: serde_json::Value = serde_json::from_slice(&at::read_body(answer).await).unwrap();
+    assert_eq!(body["waves"]["end"], "stopped");
+    // Over: stopping it again harms nothing.
+    assert_eq!(call(&app, stop(&own)).await.status(), 204);
+    let long = at::TestRequest::post().uri("/api/courses/1/exercises/1/try").cookie(own.clone());
+    assert_eq!(call(&app, long.insert_header(("x-run", "x".repeat(65)))).await.status(), 422);
 }
 
 #[actix_web::test]

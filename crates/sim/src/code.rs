@@ -118,6 +118,7 @@ pub(crate) enum Part {
     Text(String),
     Value { code: Code, radix: design::Radix, signed: bool, width: Option<u32> },
     Scope,
+    Field { parts: Vec<Part>, width: usize, is_left: bool },
 }
 
 /// The instructions of a process or subprogram.
@@ -225,6 +226,9 @@ impl Compiler<'_> {
                 PrintPart::Scope => Part::Scope,
                 PrintPart::Value { value, radix, signed, width } => {
                     Part::Value { code: self.code(*value), radix: *radix, signed: *signed, width: *width }
+                }
+                PrintPart::Field { parts, width, is_left } => {
+                    Part::Field { parts: self.parts(parts), width: *width as usize, is_left: *is_left }
                 }
             })
             .collect()

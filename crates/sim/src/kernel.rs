@@ -381,7 +381,7 @@ impl<'d> Kernel<'d> {
                 width,
                 literals: match &self.design.types[signal.ty].kind {
                     TypeKind::Enumeration { literals } => literals.clone(),
-                    _ => Vec::new(),
+                    _ => self.design.value_names.get(&id).cloned().unwrap_or_default(),
                 },
                 initial: self.signals[i].value.clone(),
             });
@@ -479,6 +479,13 @@ impl<'d> Kernel<'d> {
         if transport {
             driver.pending.retain(|p| p.time < at || !overlaps(p));
         } else {
+            // One that was to come at once is another level before this one (IEEE 1076-2008 10.5.2.2).
+            self.updates.retain(|u| {
+                u.process != update.process
+                    || u.storage != update.storage
+                    || u.low >= update.low + width
+                    || update.low >= u.low + u.value.width()
+            });
             let same = driver.pending.iter().rev().find(|p| overlaps(p));
             if same.is_some_and(|p| p.low == update.low && p.value == update.value) {
                 return;
@@ -487,6 +494,16 @@ impl<'d> Kernel<'d> {
         }
         driver.pending.push(Pending { time: at, low: update.low, value: update.value, number });
         self.later.entry(at).or_default().push(Later::Transaction(signal.index(), which, number));
+    }
+
+    /// What waits on these bits of a net's driver is replaced by what is assigned to them now.
+    pub(crate) fn replace_pending(&mut self, update: &Update) {
+        let Storage::Signal(signal) = update.storage else { return };
+        let driver = self.signals[signal.index()].drivers.iter_mut().find(|d| d.process == update.process);
+        if let Some(driver) = driver.filter(|d| !d.pending.is_empty()) {
+            let width = update.value.width();
+            driver.pending.retain(|p| p.low >= update.low + width || update.low >= p.low + p.value.width());
+        }
     }
 
     /// Writes storage at once and wakes who looks at it.
@@ -502,9 +519,6 @@ impl<'d> Kernel<'d> {
                         return;
                     };
                     let driver = &mut self.signals[index].drivers[which];
-                    // What waits on these bits is replaced by what is assigned now.
-                    let width = update.value.width();
-                    driver.pending.retain(|p| p.low >= update.low + width || update.low >= p.low + p.value.width());
                     driver.value.put(update.low, &update.value);
                     self.resolve(index);
                     return;

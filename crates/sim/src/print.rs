@@ -102,6 +102,7 @@ pub(crate) fn value(
                 None => general(number),
             }
         }),
+        Radix::Exact(unit) => value.to_u64().map_or("x".into(), |t| exact(t, unit.max(1))),
         Radix::Time(unit) => {
             value.to_u64().map_or("x".into(), |t| (t.saturating_add(unit / 2) / unit.max(1)).to_string())
         }
@@ -132,6 +133,16 @@ pub(crate) fn value(
         }
         (None, _) => text,
     }
+}
+
+/// A number of femtoseconds in a unit that is a power of ten of them, with the places it has and no more.
+fn exact(time: u64, unit: u64) -> String {
+    let (whole, rest) = (time / unit, time % unit);
+    if rest == 0 {
+        return whole.to_string();
+    }
+    let places = unit.ilog10() as usize;
+    format!("{whole}.{rest:0places$}").trim_end_matches('0').to_owned()
 }
 
 /// Six digits that count, without zeros at the end (the `%g` of the C language, for what a time can be).

@@ -421,13 +421,20 @@ impl Kernel<'_> {
         let mut at = 0u32;
         for place in places.iter().rev() {
             let width = place.target.width;
-            let part = if places.len() == 1 { value.clone() } else { value.slice(i64::from(at), width) };
+            let mut part = if places.len() == 1 { value.clone() } else { value.slice(i64::from(at), width) };
             at += width;
             let mut low = place.target.low;
             if let (Some(code), Some((_, stride))) = (&place.index, place.target.element) {
                 let Some(index) = self.evaluate(code, process).and_then(|v| v.to_i64()) else { continue };
-                let Some(offset) = u32::try_from(index).ok().and_then(|i| i.checked_mul(stride)) else { continue };
-                low = low.saturating_add(offset);
+                let Some(offset) = index.checked_mul(i64::from(stride)) else { continue };
+                match u32::try_from(offset) {
+                    Ok(offset) => low = low.saturating_add(offset),
+                    // What lies below the first bit is lost (IEEE 1364-2005 5.2.1).
+                    Err(_) if offset < 0 && -offset < i64::from(width) => {
+                        part = part.slice(-offset, width - offset.unsigned_abs() as u32);
+                    }
+                    Err(_) => continue,
+                }
             }
             let total = match place.target.storage {
                 Storage::Signal(s) => self.signals[s.index()].value.width(),
@@ -443,6 +450,9 @@ impl Kernel<'_> {
                 }
                 Storage::Variable(_) => false,
             };
+            if is_net && after.is_none_or(|(delay, _)| delay == 0) {
+                self.replace_pending(&update);
+            }
             match (mode, after) {
                 (_, Some((delay, transport))) if is_net && delay > 0 => self.drive_later(update, delay, transport),
                 (_, Some((delay, _))) if delay > 0 => self.apply_later(update, delay),
@@ -585,7 +595,7 @@ impl Kernel<'_> {
                 Op::Element { stride, width } => {
                     let (index, from) = (stack.pop().unwrap_or_else(none), stack.pop().unwrap_or_else(none));
                     let low = index.to_i64().and_then(|i| i.checked_mul(i64::from(*stride)));
-                    match low.filter(|l| *l >= 0 && *l < i64::from(from.width())) {
+                    match low.filter(|l| *l > -i64::from(*width) && *l < i64::from(from.width())) {
                         Some(low) => from.slice(low, *width),
                         None => LogicVector::filled(*width, Level::Unknown),
                     }
@@ -670,19 +680,8 @@ impl Kernel<'_> {
     }
 
     pub(crate) fn print(&mut self, scope: ScopeId, parts: &[Part], newline: bool) {
-        for part in parts {
-            match part {
-                Part::Text(text) => self.output.push_str(text),
-                Part::Scope => {
-                    let path = self.path(scope);
-                    self.output.push_str(&path);
-                }
-                Part::Value { code, radix, signed, width } => {
-                    let Some(value) = self.evaluate(code, 0) else { return };
-                    let text = print::value(self.design, &value, *radix, *signed, *width, &self.time_format);
-                    self.output.push_str(&text);
-                }
-            }
+        if !self.print_parts(scope, parts) {
+            return;
         }
         if newline {
             self.output.push('\n');
@@ -691,6 +690,34 @@ impl Kernel<'_> {
             let span = self.design.scopes[scope].span;
             self.fail(say::too_much_output(span));
         }
+    }
+
+    /// False when a value could not be found, which has been said then.
+    fn print_parts(&mut self, scope: ScopeId, parts: &[Part]) -> bool {
+        for part in parts {
+            match part {
+                Part::Text(text) => self.output.push_str(text),
+                Part::Scope => {
+                    let path = self.path(scope);
+                    self.output.push_str(&path);
+                }
+                Part::Value { code, radix, signed, width } => {
+                    let Some(value) = self.evaluate(code, 0) else { return false };
+                    let text = print::value(self.design, &value, *radix, *signed, *width, &self.time_format);
+                    self.output.push_str(&text);
+                }
+                Part::Field { parts, width, is_left } => {
+                    let start = self.output.len();
+                    if !self.print_parts(scope, parts) {
+                        return false;
+                    }
+                    let missing = width.saturating_sub(self.output[start..].chars().count()).min(self.limit);
+                    let at = if *is_left { self.output.len() } else { start };
+                    self.output.insert_str(at, &" ".repeat(missing));
+                }
+            }
+        }
+        true
     }
 
     fn path(&self, scope: ScopeId) -> String {

@@ -13,7 +13,7 @@ pub struct TracedSignal {
     pub range: String,
     /// Bits.
     pub width: u32,
-    /// Names of its values, when it is an enumeration.
+    /// Names of its values by their number, when it is an enumeration; empty where a value has none.
     pub literals: Vec<String>,
     /// Level before anything happened.
     pub initial: LogicVector,

@@ -15,6 +15,8 @@ pub(crate) enum TokenKind {
     System(String),
     Number(Number),
     Real(f64),
+    /// `10ns` and the like, in femtoseconds.
+    Time(f64),
     Text(String),
     Symbol(&'static str),
     End,
@@ -443,7 +445,13 @@ impl<'a> Lexer<'a> {
         if fraction || exponent {
             self.run(|b| b.is_ascii_digit() || b == b'.' || b == b'e' || b == b'E' || b == b'-');
             let value = self.text[start..self.at].replace('_', "").parse().unwrap_or(0.0);
-            self.push(start, TokenKind::Real(value));
+            let kind = self.time_unit().map_or(TokenKind::Real(value), |unit| TokenKind::Time(value * unit));
+            self.push(start, kind);
+            return;
+        }
+        if let Some(unit) = self.time_unit() {
+            let value: f64 = size.parse().unwrap_or(0.0);
+            self.push(start, TokenKind::Time(value * unit));
             return;
         }
         let value = decimal(&size);
@@ -452,6 +460,19 @@ impl<'a> Lexer<'a> {
         // "At least 32 bits" (IEEE 1364-2005 3.5.1): one that needs more keeps a sign bit of 0 in front.
         let value = value.resized(if fits { 32 } else { value.width() + 1 }, false);
         self.push(start, TokenKind::Number(Number { value, signed: true, unsized_: true, fill: false }));
+    }
+
+    /// The femtoseconds of a unit of time that stands right behind a number (IEEE 1800-2017 5.8).
+    fn time_unit(&mut self) -> Option<f64> {
+        const UNITS: [(&str, f64); 6] = [("fs", 1.0), ("ps", 1e3), ("ns", 1e6), ("us", 1e9), ("ms", 1e12), ("s", 1e15)];
+        let rest = self.bytes.get(self.at..)?;
+        let (name, size) = UNITS.into_iter().find(|(name, _)| {
+            let more =
+                rest.get(name.len()).is_some_and(|b| b.is_ascii_alphanumeric() || matches!(b, b'_' | b'$' | b'\''));
+            rest.starts_with(name.as_bytes()) && !more
+        })?;
+        self.at += name.len();
+        Some(size)
     }
 
     fn based(&mut self, start: usize, size: &str) {

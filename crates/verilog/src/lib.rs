@@ -8,6 +8,7 @@ mod grammar;
 mod lexer;
 mod lower;
 mod preprocess;
+mod primitive;
 mod tree;
 mod uses;
 
@@ -58,14 +59,13 @@ pub fn parse_all(files: &[(FileId, &SourceFile)], budget: &mut Budget) -> Parsed
         Mark::ImplicitNets(_) => None,
     });
     let default_unit = units.max().unwrap_or(NANOSECOND);
-    let included: Vec<&str> = files.iter().flat_map(|(_, f)| included_names(&f.text)).collect();
+    let alone = read_alone(files);
     let mut parsed = Parsed { modules: Vec::new(), diagnostics: Vec::new() };
-    for (id, file, stream) in streams {
-        if included.contains(&base_name(&file.name)) {
-            continue;
-        }
-        let marks = (stream.marks.as_slice(), &packages, default_unit);
-        let (modules, found) = parse_tokens(id, file, &stream.tokens, stream.diagnostics, marks, budget);
+    for ((id, file, stream), _) in streams.into_iter().zip(alone).filter(|(_, alone)| *alone) {
+        let mut marks = stream.marks;
+        let tokens = primitive::as_modules(stream.tokens, &mut marks);
+        let around = (marks.as_slice(), &packages, default_unit);
+        let (modules, found) = parse_tokens(id, file, &tokens, stream.diagnostics, around, budget);
         parsed.modules.extend(modules);
         parsed.diagnostics.extend(found);
     }
@@ -81,6 +81,39 @@ const NANOSECOND: u64 = 1_000_000;
 
 fn base_name(path: &str) -> &str {
     path.rsplit(['/', '\\']).next().unwrap_or(path)
+}
+
+/// Which files are read on their own: those that no other one includes, and of files that include each other in a circle
+/// the first, where that is told.
+fn read_alone(files: &[(FileId, &SourceFile)]) -> Vec<bool> {
+    let includes: Vec<Vec<usize>> = files
+        .iter()
+        .map(|(_, f)| {
+            let names = included_names(&f.text);
+            let is_named = |(_, other): &(usize, &(FileId, &SourceFile))| names.contains(&base_name(&other.1.name));
+            files.iter().enumerate().filter(is_named).map(|(k, _)| k).collect()
+        })
+        .collect();
+    let mut alone: Vec<bool> = (0..files.len())
+        .map(|k| !includes.iter().enumerate().any(|(from, list)| from != k && list.contains(&k)))
+        .collect();
+    let mut reached = vec![false; files.len()];
+    let reach = |from: usize, reached: &mut Vec<bool>| {
+        let mut stack = vec![from];
+        while let Some(k) = stack.pop() {
+            if !std::mem::replace(&mut reached[k], true) {
+                stack.extend(&includes[k]);
+            }
+        }
+    };
+    (0..files.len()).filter(|k| alone[*k]).for_each(|k| reach(k, &mut reached));
+    for k in 0..files.len() {
+        if !reached[k] {
+            alone[k] = true;
+            reach(k, &mut reached);
+        }
+    }
+    alone
 }
 
 /// The names in the include lines of a text.

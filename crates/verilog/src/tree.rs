@@ -155,6 +155,8 @@ pub(crate) struct Packed {
     pub(crate) fields: Option<std::sync::Arc<Vec<Field>>>,
     /// It begins with 0 (`bit`, `byte`, `shortint`, `int`, `longint`; IEEE 1800-2017 table 6-7).
     pub(crate) two_state: bool,
+    /// Names of the values of an enumeration; they stand among the constants, too.
+    pub(crate) values: std::sync::Arc<[String]>,
 }
 
 #[derive(Clone, Debug)]
@@ -459,6 +461,8 @@ pub(crate) enum Binary {
 pub(crate) enum NodeKind {
     Number(Number),
     Real(f64),
+    /// A time in femtoseconds.
+    Time(f64),
     Text(String),
     Name(Ident),
     /// `u1.carry`, `word.high`

@@ -213,6 +213,17 @@ pub(crate) fn missing_library(library: &str, at: Span) -> Diagnostic {
     )
 }
 
+pub(crate) fn circular_package(name: &str, at: Span) -> Diagnostic {
+    stop(
+        "unknown-package",
+        at,
+        format!(
+            "The package `{name}` uses itself, directly or through another one; it is not there yet at this place."
+        ),
+        "Take the use clause out; a package sees its own declarations.",
+    )
+}
+
 pub(crate) fn unknown_package(name: &str, near: Option<&str>, at: Span) -> Diagnostic {
     let action =
         near.map_or("Check its name, or hand in the file that holds it.".to_owned(), |n| format!("Write `{n}`."));
@@ -241,6 +252,15 @@ pub(crate) fn no_architecture(name: &str, at: Span) -> Diagnostic {
         format!("The entity `{name}` has no architecture."),
         format!("Add `architecture … of {name} is`, or check the name after `of`."),
     )
+}
+
+pub(crate) fn unknown_architecture(entity: &str, name: &str, known: &[&str], at: Span) -> Diagnostic {
+    let action = match known {
+        [] => format!("Add `architecture {name} of {entity} is`."),
+        [only] => format!("Write `{only}`."),
+        several => format!("Write one that is there: `{}`.", several.join("`, `")),
+    };
+    stop("no-architecture", at, format!("The entity `{entity}` has no architecture `{name}`."), action)
 }
 
 pub(crate) fn unknown_entity(name: &str, near: Option<&str>, at: Span) -> Diagnostic {

@@ -46,11 +46,23 @@ impl DesignUnit {
         }
     }
 
+    /// Names of the generics in lower case, when it is an entity.
+    pub fn generic_names(&self) -> Vec<&str> {
+        match &self.0 {
+            Unit::Entity(e) => e.generics.iter().map(|g| g.name.name.as_str()).collect(),
+            _ => Vec::new(),
+        }
+    }
+
     /// The entity that an architecture belongs to, with the names of what it instantiates.
     pub fn instantiates(&self) -> Option<(&str, Vec<&str>)> {
         let Unit::Architecture(a) = &self.0 else { return None };
         let mut list = Vec::new();
         collect(&a.statements, &mut list);
+        list.extend(a.declarations.iter().filter_map(|d| match d {
+            tree::Declaration::Binding { entity, .. } => Some(entity.name.as_str()),
+            _ => None,
+        }));
         Some((&a.entity.name, list))
     }
 }

@@ -134,6 +134,13 @@ pub(crate) enum Declaration {
     },
     Component(Component),
     Subprogram(Subprogram),
+    /// `for u1, u2 : adder use entity work.adder(ripple);`; without labels for all instances that have none of their own.
+    Binding {
+        labels: Vec<Ident>,
+        component: Ident,
+        entity: Ident,
+        architecture: Option<Ident>,
+    },
     /// What is legal and says nothing about logic: attributes, use clauses.
     Ignored,
     /// Legal, but not read yet.
@@ -193,6 +200,8 @@ pub(crate) enum Concurrent {
         label: Ident,
         unit: Ident,
         is_entity: bool,
+        /// `entity work.adder(ripple)`
+        architecture: Option<Ident>,
         generics: Vec<Association>,
         ports: Vec<Association>,
         span: Span,

@@ -76,6 +76,29 @@ export async function saveExercise(course: number, id: number | null, text: stri
   return (await response.json()) as ExerciseSaved;
 }
 
+let runs = 0;
+
+/** Posts what may take a while; when the signal says so the server ends it too, and not only the page's waiting. */
+async function stoppable(path: string, body: unknown, signal?: AbortSignal): Promise<Response> {
+  runs += 1;
+  const run = `${Date.now().toString(36)}-${runs}-${Math.random().toString(36).slice(2)}`;
+  const init = json("POST", body);
+  const stop = () => {
+    // Nobody waits for the answer, and a run that is over already is as good.
+    fetch(`/api/runs/${run}`, { method: "DELETE", credentials: "same-origin" }).catch(() => {});
+  };
+  signal?.addEventListener("abort", stop, { once: true });
+  try {
+    return await call(path, {
+      ...init,
+      headers: { ...init.headers, "x-run": run },
+      ...(signal !== undefined && { signal }),
+    });
+  } finally {
+    signal?.removeEventListener("abort", stop);
+  }
+}
+
 /** Checks a text against an exercise; nothing of it is kept. */
 export async function tryOut(
   course: number,
@@ -84,7 +107,7 @@ export async function tryOut(
   signal: AbortSignal,
 ): Promise<TryView> {
   const path = `/api/courses/${course}/exercises/${exercise}/try`;
-  return (await (await call(path, { ...json("POST", request), signal })).json()) as TryView;
+  return (await (await stoppable(path, request, signal)).json()) as TryView;
 }
 
 /** Runs a design under its testbench or a stimulus, beside what the exercise expects; nothing of it is kept. */
@@ -95,8 +118,7 @@ export async function runWaves(
   signal?: AbortSignal,
 ): Promise<WavesView> {
   const path = `/api/courses/${course}/exercises/${exercise}/waves`;
-  const init = { ...json("POST", ask), ...(signal !== undefined && { signal }) };
-  return (await (await call(path, init)).json()) as WavesView;
+  return (await (await stoppable(path, ask, signal)).json()) as WavesView;
 }
 
 /** Keeps a stimulus, or how the lanes are arranged, with the exercise. */

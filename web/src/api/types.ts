@@ -414,6 +414,10 @@ outputs: Array<Column>,
  */
 clocked: ClockedInfo | null, 
 /**
+ * The behaviour line by line where there are too many inputs for a table; no lines for students.
+ */
+wide: Array<string> | null, 
+/**
  * What a hand-in has to keep to beside the behaviour.
  */
 rules: Array<string>, 
@@ -512,6 +516,14 @@ headline: string | null,
  */
 verdict: Verdict | null, 
 /**
+ * The exercise is clocked.
+ */
+clocked: boolean, 
+/**
+ * What it takes of the device, in words.
+ */
+takes: string | null, 
+/**
  * Input bits.
  */
 inputs: Array<string>, 
@@ -523,6 +535,10 @@ actual: Array<Column>,
  * What it should do; empty for students.
  */
 expected: Array<Column>, 
+/**
+ * Products that cover the rows where an output should be 1, in operators; empty for students.
+ */
+terms: Array<CoverTerm>, 
 /**
  * The board, when the exercise is wired.
  */
@@ -574,7 +590,7 @@ export type VerdictKind = "pass" | "partly" | "fail" | "cannot_tell";
 
 export type ProofKind = "proved" | "matched" | "differs" | "none";
 
-export type ProofMethod = "exhaustive" | "sat" | "states" | "simulation";
+export type ProofMethod = "exhaustive" | "sat" | "states" | "induction" | "simulation";
 
 export type Proof = { 
 /**
@@ -680,7 +696,15 @@ actual: { [key in string]: string },
 /**
  * The clock cycles that lead there, for clocked designs; the last one is the evidence.
  */
-trace?: Array<TraceStep>, };
+trace?: Array<TraceStep>, 
+/**
+ * For clocked designs, what each register holds then, by the name of its bit: 0, 1 or X.
+ */
+state?: { [key in string]: string }, 
+/**
+ * The lines of the source that decide the wrong levels there.
+ */
+path?: Array<PathLine>, };
 
 export type RelatedPlace = { 
 /**
@@ -848,7 +872,7 @@ range: string,
  */
 width: number, 
 /**
- * Names of its values, when it is an enumeration.
+ * Names of its values by their number, when it is an enumeration; empty where a value has none.
  */
 literals: Array<string>, 
 /**
@@ -1017,6 +1041,163 @@ achieved_hz: number,
  */
 error_ppm: number, };
 
+export type TryTick = { 
+/**
+ * Input bits without the clock, set before the tick.
+ */
+inputs: string, 
+/**
+ * Output bits behind it: 0, 1, X or Z.
+ */
+outputs: string, };
+
+export type TryTicks = { 
+/**
+ * Names of the input bits, without the clock.
+ */
+inputs: Array<string>, 
+/**
+ * Names of the output bits.
+ */
+outputs: Array<string>, 
+/**
+ * The ticks, from the reset or power-up on.
+ */
+ticks: Array<TryTick>, 
+/**
+ * Faults that were looked at: every wire of the circuit stuck at 0 or 1.
+ */
+faults: number, 
+/**
+ * Those that the run shows.
+ */
+shown: number, };
+
+export type StructureView = "written" | "mapped";
+
+export type DrawnPin = { 
+/**
+ * Where its wire meets it, in units of the drawing.
+ */
+x: number, 
+/**
+ * The same downwards.
+ */
+y: number, 
+/**
+ * The wire, by its number.
+ */
+wire: number, 
+/**
+ * An input of the symbol.
+ */
+input: boolean, 
+/**
+ * Drawn with a bubble: the level is complemented.
+ */
+inverted: boolean, 
+/**
+ * What is written beside it.
+ */
+name: string, };
+
+export type DrawnBlock = { 
+/**
+ * `input`, `output`, `constant`, `and`, `or`, `xor`, `not`, `choice`, `function`, `table`, `stored` or `flip_flop`.
+ */
+kind: string, 
+/**
+ * What is written in it.
+ */
+label: string, 
+/**
+ * Its left edge.
+ */
+x: number, 
+/**
+ * Its upper edge.
+ */
+y: number, 
+/**
+ * Its width.
+ */
+width: number, 
+/**
+ * Its height.
+ */
+height: number, 
+/**
+ * Inputs from the top, then outputs.
+ */
+pins: Array<DrawnPin>, 
+/**
+ * The file that describes it.
+ */
+file: string | null, 
+/**
+ * Its line there, from 1.
+ */
+line: number | null, 
+/**
+ * For functions of at most six inputs: its output, a letter 0 or 1 for each row of its inputs in binary order, the
+ * upper one most significant.
+ */
+table: string | null, };
+
+export type DrawnWire = { 
+/**
+ * Straight pieces: x and y of one end, x and y of the other.
+ */
+pieces: Array<[number, number, number, number]>, 
+/**
+ * Where three pieces meet: x and y.
+ */
+joints: Array<[number, number]>, };
+
+export type Structure = { 
+/**
+ * Which drawing it is.
+ */
+view: StructureView, 
+/**
+ * Its width.
+ */
+width: number, 
+/**
+ * Its height.
+ */
+height: number, 
+/**
+ * The symbols, each behind those that it reads.
+ */
+blocks: Array<DrawnBlock>, 
+/**
+ * The wires.
+ */
+wires: Array<DrawnWire>, 
+/**
+ * Names of the output bits, for drawing one of them only.
+ */
+outputs: Array<string>, 
+/**
+ * It has a clock: what its wires carry depends on more than a row.
+ */
+clocked: boolean, };
+
+export type StructureLevels = { 
+/**
+ * A letter for each wire: 0, 1 or X.
+ */
+levels: string, 
+/**
+ * Wires that decide the outputs that are wrong on that row, by their numbers; of the chosen output where one is chosen.
+ */
+deciding: Array<number>, 
+/**
+ * Those outputs.
+ */
+of: Array<string>, };
+
 export type RowsView = { 
 /**
  * What they show, in a sentence.
@@ -1025,7 +1206,11 @@ sentence: string,
 /**
  * The rows as input bits, in the order that flips the fewest switches.
  */
-rows: Array<string>, };
+rows: Array<string>, 
+/**
+ * For a clocked design the ticks instead.
+ */
+ticks: TryTicks | null, };
 
 export type DumpOpened = { 
 /**
@@ -1167,11 +1352,79 @@ line: number | null,
  */
 repair: string, };
 
+export type PathLine = { 
+/**
+ * The file.
+ */
+file: string, 
+/**
+ * Line, from 1.
+ */
+line: number, };
+
+export type CoverTerm = { 
+/**
+ * The output bit.
+ */
+output: string, 
+/**
+ * A character for each input: 0, 1 or -.
+ */
+cube: string, 
+/**
+ * The product in a notation.
+ */
+text: string, };
+
+export type MarkPart = { 
+/**
+ * The stage, or `answers`.
+ */
+what: string, 
+/**
+ * Earned.
+ */
+earned: number, 
+/**
+ * To be had.
+ */
+out_of: number, 
+/**
+ * What a part of them was earned for; else empty.
+ */
+why: string, };
+
+export type Marks = { 
+/**
+ * Earned, in hundredths at the finest.
+ */
+earned: number, 
+/**
+ * To be had.
+ */
+out_of: number, 
+/**
+ * By stage, in order.
+ */
+parts: Array<MarkPart>, };
+
 export type Resources = { 
 /**
  * Two-input AND nodes of the netlist.
  */
 and_nodes: number, 
+/**
+ * Look-up tables that cover it; null when counting them took too long.
+ */
+luts: number | null, 
+/**
+ * Inputs of each of those tables.
+ */
+lut_inputs: number, 
+/**
+ * Most tables one after the other on a way from an input or register to an output or register.
+ */
+levels: number, 
 /**
  * Bits that clock edges load.
  */
@@ -1251,7 +1504,11 @@ answers?: Array<AnswerResult>,
 /**
  * How often an output was seen to repeat, for a rate rule.
  */
-rhythm?: Rhythm | null, };
+rhythm?: Rhythm | null, 
+/**
+ * Marks, where the exercise gives any; none as long as nothing can be told.
+ */
+marks?: Marks | null, };
 
 export type PortDraft = { 
 /**

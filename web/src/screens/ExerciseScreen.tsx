@@ -66,7 +66,7 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
         <Link className={LINK} to={`/courses/${course}/exercises/${page.id}/pad`}>
           Scratch pad
         </Link>
-        {staff && page.clocked === null && (
+        {staff && page.clocked === null && page.wide === null && (
           <Link className={LINK} to={`/courses/${course}/exercises/${page.id}/workings`}>
             Workings
           </Link>
@@ -106,7 +106,8 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
           of={{ revision: page.revision }}
           staff={staff}
           about="What is expected over time, under the stimulus that hand-ins are run with."
-          {...(page.clocked === null && { cursor: { rows: cursor, inputs: page.inputs } })}
+          {...(page.clocked === null &&
+            page.wide === null && { cursor: { rows: cursor, inputs: page.inputs } })}
         />
       )}
       {page.starters.length > 0 && (

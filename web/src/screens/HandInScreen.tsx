@@ -67,7 +67,7 @@ function Head({ course, page, staff }: { course: number; page: HandInPage; staff
           </h1>
           <p className="text-ink-soft">
             {page.student}, attempt {page.cell.attempt}, {timeText(page.submitted_at)}
-            {!waiting && page.verdict?.proof.rows != null && (
+            {!waiting && page.verdict != null && page.verdict.proof.kind !== "none" && (
               <>
                 {" · "}
                 {proofWords(page.verdict.proof, page.verdict.rows)}
@@ -81,8 +81,17 @@ function Head({ course, page, staff }: { course: number; page: HandInPage; staff
                 {page.verdict.rhythm.hertz !== null && `, ${page.verdict.rhythm.hertz} Hz`}
               </>
             )}
+            {page.verdict?.marks != null && (
+              <>
+                {" · "}
+                <b className="text-ink">
+                  {page.verdict.marks.earned} of {page.verdict.marks.out_of} marks
+                </b>
+              </>
+            )}
             {page.cell.stale && " · stale: the exercise has changed since this check"}
           </p>
+          {page.takes !== null && <p className="text-sm text-ink-soft">Takes {page.takes}.</p>}
         </div>
         <div className="flex flex-wrap items-center gap-2">
           <Link

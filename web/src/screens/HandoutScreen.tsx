@@ -30,7 +30,7 @@ function Sheet({ course, page }: { course: number; page: ExercisePage }) {
         </section>
       )}
       <Rules list={page.rules} />
-      {page.clocked === null && (
+      {page.clocked === null && page.wide === null && (
         <section className="mt-5">
           <h2 className="mb-2 text-lg font-bold">Truth table</h2>
           {page.inputs.length <= 6 ? (

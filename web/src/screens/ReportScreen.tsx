@@ -3,6 +3,7 @@ import { get } from "@/api/client";
 import type { HandInPage } from "@/api/types";
 import { timeText } from "@/features/hand-in/HandInList";
 import { PaperFrame, PaperTable } from "@/features/print";
+import { PrintedStructure } from "@/features/structure";
 import { FindingList, NearMisses, proofWords, StageStrip } from "@/features/verdict";
 import { PrintedWaves } from "@/features/waves";
 import { ErrorNote, Loading } from "@/kit/notes";
@@ -31,7 +32,13 @@ function Sources({ page }: { page: HandInPage }) {
   ));
 }
 
-/** A hand-in on paper: verdict, findings, table, waves, sources, sign-off. */
+/** The row that shows the first finding. */
+function shownRow(page: HandInPage): string | null {
+  const rows = (page.verdict?.findings ?? []).map((f) => f.evidence?.row ?? null);
+  return rows.find((row) => row?.length === page.inputs.length) ?? null;
+}
+
+/** A hand-in on paper: verdict, findings, table, structure, waves, sources, sign-off. */
 export function ReportScreen() {
   const course = useKey("course");
   const handIn = useKey("handIn");
@@ -58,12 +65,15 @@ export function ReportScreen() {
           </p>
           <p className="text-ink-soft">
             Attempt {page.cell.attempt}, {timeText(page.submitted_at)}
-            {verdict?.proof.rows != null && ` · ${proofWords(verdict.proof, verdict.rows)}`}
+            {verdict != null &&
+              verdict.proof.kind !== "none" &&
+              ` · ${proofWords(verdict.proof, verdict.rows)}`}
+            {verdict?.marks != null && ` · ${verdict.marks.earned} of ${verdict.marks.out_of} marks`}
             {page.cell.signed_off !== null && ` · signed off by ${page.cell.signed_off}`}
           </p>
         </div>
       </div>
-      {verdict !== null && <StageStrip stages={verdict.stages} />}
+      {verdict !== null && <StageStrip stages={verdict.stages} marks={verdict.marks?.parts ?? []} />}
       {verdict !== null && verdict.findings.length > 0 && (
         <section className="mt-5">
           <h2 className="mb-2 text-lg font-bold">Findings</h2>
@@ -82,6 +92,9 @@ export function ReportScreen() {
             ]}
           />
         </section>
+      )}
+      {verdict?.resources != null && (
+        <PrintedStructure course={course} handIn={page.id} row={shownRow(page)} />
       )}
       {verdict !== null && <PrintedWaves course={course} exercise={page.exercise} handIn={page.id} />}
       <Sources page={page} />

@@ -42,7 +42,7 @@ fn circuit(path: &Path) -> Option<Circuit> {
     let mut budget = Budget::hand_in();
     let units = languages::parse(&sources, BTreeMap::new(), &mut budget);
     let top = names::choose_top(&units.list(), &[], None).ok().filter(|t| !t.ports.is_empty())?;
-    let design = languages::elaborate(&units, &top, &[], &mut budget).whole?;
+    let design = languages::elaborate(&units, &top, languages::Fitting::default(), &mut budget).whole?;
     let netlist = design::synthesise(&design, &mut budget).netlist;
     let register = netlist.registers.first()?;
     let clock = netlist.inputs.iter().find(|i| i.value.node() == register.clock.node())?.port.clone();

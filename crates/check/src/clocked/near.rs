@@ -3,10 +3,10 @@
 
 use super::spec::{Clocked, ClockedRule};
 use crate::exercise::ExercisePort;
-use crate::near::{MOST, Near};
+use crate::near::{Joins, MOST, Near, Variant};
 use base::Budget;
 use design::{AsyncControl, Lit, Netlist, Node, NodeId, Register};
-use prove::{Difference, Machine, OutputTap, Protocol, Source, Walker};
+use prove::{Difference, Machine, Protocol, Source, Walker};
 use std::collections::HashMap;
 
 /// Looks for them, the likeliest first.
@@ -48,11 +48,6 @@ pub(super) fn search(
     found
 }
 
-struct Variant<'n> {
-    machine: Machine<'n>,
-    near: Near,
-}
-
 struct Search<'a> {
     spec: &'a Clocked,
     ports: &'a [ExercisePort],
@@ -70,25 +65,14 @@ impl<'a> Search<'a> {
         Near::plain(kind, message, repair, at)
     }
 
-    fn with_inputs(&self, change: impl Fn(Source) -> Source) -> Machine<'a> {
-        let inputs = self.design.inputs.iter().map(|s| s.map(&change)).collect();
-        Machine { inputs, ..self.design.clone() }
-    }
-
-    fn with_outputs(&self, change: impl Fn(usize) -> (usize, bool)) -> Machine<'a> {
-        let outputs = (0..self.design.outputs.len())
-            .map(|k| {
-                let (from, flip) = change(k);
-                self.design.outputs[from].map(|t| OutputTap { complement: t.complement != flip, ..t })
-            })
-            .collect();
-        Machine { outputs, ..self.design.clone() }
-    }
-
-    /// Numbers of a port's bits among the inputs or outputs.
-    fn bits(&self, port: &ExercisePort) -> Vec<usize> {
-        let names = if port.is_input { &self.spec.inputs } else { &self.spec.outputs };
-        port.bit_names().filter_map(|n| names.iter().position(|m| *m == n)).collect()
+    fn joins(&self) -> Joins<'a> {
+        Joins {
+            ports: self.ports,
+            inputs: &self.spec.inputs,
+            outputs: &self.spec.outputs,
+            design: self.design,
+            fixed: self.protocol.reset.map(|r| r.input),
+        }
     }
 
     fn variants<'v>(&self, other_kind: Option<&'v Netlist>) -> Vec<Variant<'v>>
@@ -97,9 +81,7 @@ impl<'a> Search<'a> {
     {
         let mut list: Vec<Variant<'v>> = self.clock_variants();
         list.extend(other_kind.map(|net| self.reset_kind(net)));
-        list.extend(self.whole_port_variants());
-        list.extend(self.input_variants());
-        list.extend(self.swapped_outputs());
+        list.extend(self.joins().variants());
         list
     }
 
@@ -113,7 +95,7 @@ impl<'a> Search<'a> {
         let edge = if self.spec.rising { ("rising", "falling") } else { ("falling", "rising") };
         add(
             "clock_edge",
-            self.with_inputs(|s| if let Source::Clock(c) = s { Source::Clock(!c) } else { s }),
+            self.joins().with_inputs(|s| if let Source::Clock(c) = s { Source::Clock(!c) } else { s }),
             format!("It counts the {} clock edge where the exercise has the {} one.", edge.1, edge.0),
             format!("Use the {} edge of `{}`.", edge.0, self.spec.clock),
         );
@@ -122,7 +104,7 @@ impl<'a> Search<'a> {
             let level = |high: bool| if high { "1" } else { "0" };
             add(
                 "reset_polarity",
-                self.with_inputs(|s| match s {
+                self.joins().with_inputs(|s| match s {
                     Source::Input(k, c) if k == number => Source::Input(k, !c),
                     other => other,
                 }),
@@ -192,100 +174,6 @@ impl<'a> Search<'a> {
         let machine = Machine { net, inputs: self.design.inputs.clone(), outputs: self.design.outputs.clone() };
         let at = self.design.net.registers.first().map(|r| r.span);
         Variant { machine, near: Near::plain("reset_polarity", message, repair, at) }
-    }
-
-    fn whole_port_variants(&self) -> Vec<Variant<'a>> {
-        let mut list = Vec::new();
-        let mut add = |kind, machine, message, repair| list.push(self.variant(kind, machine, message, repair));
-        let outputs: Vec<&ExercisePort> = self.ports.iter().filter(|p| !p.is_input).collect();
-        if outputs.len() > 1 {
-            let message = "All outputs are inverted.".to_owned();
-            add("output_inverted", self.with_outputs(|k| (k, true)), message, "Invert every output.".into());
-        }
-        for port in &outputs {
-            let bits = self.bits(port);
-            add(
-                "output_inverted",
-                self.with_outputs(|k| (k, bits.contains(&k))),
-                format!("The output `{}` is inverted.", port.name),
-                format!("Invert `{}`.", port.name),
-            );
-        }
-        for port in self.ports.iter().filter(|p| p.shape.width() > 1) {
-            let bits = self.bits(port);
-            let turned = |k: usize| {
-                bits.iter().position(|b| *b == k).and_then(|at| bits.get(bits.len() - 1 - at)).copied().unwrap_or(k)
-            };
-            let machine = if port.is_input {
-                self.with_inputs(|s| match s {
-                    Source::Input(k, c) => Source::Input(turned(k as usize) as u32, c),
-                    other => other,
-                })
-            } else {
-                self.with_outputs(|k| (turned(k), false))
-            };
-            let message = format!("The bits of `{}` are in the other order.", port.name);
-            add("vector_reversed", machine, message, format!("Turn the bits of `{}` around.", port.name));
-        }
-        list
-    }
-
-    fn input_variants(&self) -> Vec<Variant<'a>> {
-        let mut list = Vec::new();
-        let mut add = |kind, machine, message, repair| list.push(self.variant(kind, machine, message, repair));
-        let reset = self.protocol.reset.map(|r| r.input);
-        let scalars: Vec<(u32, &ExercisePort)> = self
-            .ports
-            .iter()
-            .filter(|p| p.is_input && p.shape.width() == 1)
-            .filter_map(|p| Some((*self.bits(p).first()? as u32, p)))
-            .filter(|(k, _)| Some(*k) != reset)
-            .take(8)
-            .collect();
-        for (number, port) in &scalars {
-            add(
-                "input_inverted",
-                self.with_inputs(|s| match s {
-                    Source::Input(k, c) if k == *number => Source::Input(k, !c),
-                    other => other,
-                }),
-                format!("It takes `{}` the other way round.", port.name),
-                format!("Use the complement of `{}`.", port.name),
-            );
-        }
-        for (i, (a, first)) in scalars.iter().enumerate() {
-            for (b, second) in &scalars[i + 1..] {
-                let message = format!("`{}` and `{}` are swapped.", first.name, second.name);
-                let machine = self.with_inputs(|s| match s {
-                    Source::Input(k, c) if k == *a => Source::Input(*b, c),
-                    Source::Input(k, c) if k == *b => Source::Input(*a, c),
-                    other => other,
-                });
-                add("inputs_swapped", machine, message, format!("Swap `{}` and `{}`.", first.name, second.name));
-            }
-        }
-        list
-    }
-
-    fn swapped_outputs(&self) -> Vec<Variant<'a>> {
-        let mut list = Vec::new();
-        let mut add = |kind, machine, message, repair| list.push(self.variant(kind, machine, message, repair));
-        let outputs = self.ports.iter().filter(|p| !p.is_input);
-        let bits: Vec<usize> = outputs.filter(|p| p.shape.width() == 1).flat_map(|p| self.bits(p)).collect();
-        for (i, a) in bits.iter().enumerate().take(8) {
-            for b in bits[i + 1..].iter().take(8) {
-                let names = [&self.spec.outputs[*a], &self.spec.outputs[*b]];
-                let swapped = |k: usize| match k {
-                    k if k == *a => *b,
-                    k if k == *b => *a,
-                    k => k,
-                };
-                let message = format!("The outputs `{}` and `{}` are swapped.", names[0], names[1]);
-                let repair = format!("Swap `{}` and `{}`.", names[0], names[1]);
-                add("outputs_swapped", self.with_outputs(|k| (swapped(k), false)), message, repair);
-            }
-        }
-        list
     }
 
     /// Does it do what the rule with a usual mistake does?

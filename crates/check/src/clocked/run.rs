@@ -5,26 +5,17 @@ use super::near;
 use super::spec::{Clocked, ClockedRule, RateRule};
 use crate::diagnostics as say;
 use crate::exercise::{Exercise, ExercisePort};
+use crate::moment::register_bit;
 use crate::near::Near;
+use crate::outcome::Outcome;
 use crate::verdict::{Evidence, Proof, ProofKind, ProofMethod, Rhythm, TraceStep};
 use base::{Budget, Diagnostic, Exhausted};
 use design::{Design, Netlist};
 use prove::{Difference, Equality, Machine, Moment, Step};
 use std::collections::BTreeMap;
 
-/// What the stage found.
-pub(crate) struct Outcome {
-    pub(crate) passed: u64,
-    pub(crate) total: u64,
-    pub(crate) proof: Proof,
-    pub(crate) findings: Vec<(Diagnostic, Option<Evidence>)>,
-    pub(crate) near: Vec<Near>,
-    /// Nothing can be said.
-    pub(crate) cannot_tell: bool,
-    /// How often the output of a rate rule repeats.
-    pub(crate) rhythm: Option<Rhythm>,
-}
-
+/// Registers up to which evidence says what they hold.
+const MOST_REGISTERS: usize = 256;
 /// Steps of the budget that the near misses may take.
 const NEAR_STEPS: u64 = 150_000_000;
 /// Steps that following an output pass by pass may take.
@@ -111,6 +102,7 @@ impl Stage<'_> {
         let found = prove::compare(&reference, &self.design, &protocol, budget)?;
         let (kind, method, cycles) = match found.equality {
             Equality::Proved { .. } => (ProofKind::Proved, ProofMethod::States, None),
+            Equality::Induced => (ProofKind::Proved, ProofMethod::Induction, None),
             Equality::Matched { cycles } => (ProofKind::Matched, ProofMethod::Simulation, Some(cycles)),
             Equality::Differs => {
                 let last = found.difference.as_ref().and_then(|d| d.steps.last()).map(|s| s.cycle);
@@ -150,6 +142,16 @@ impl Stage<'_> {
             expected: Self::levels(&self.spec.outputs, &step.expected, |c| c),
             actual: Self::levels(&self.spec.outputs, &step.actual, |c| c),
         }
+    }
+
+    /// What each register holds at a difference, by the name of its bit; nothing where they are too many to read.
+    fn state(&self, difference: &Difference) -> BTreeMap<String, String> {
+        if difference.registers.len() > MOST_REGISTERS {
+            return BTreeMap::new();
+        }
+        let text = |level: &Option<bool>| level.map_or("X", |l| if l { "1" } else { "0" }).to_owned();
+        let bits = difference.registers.iter().enumerate();
+        bits.map(|(k, level)| (register_bit(self.netlist, k), text(level))).collect()
     }
 
     fn finding(&self, difference: &Difference) -> (Diagnostic, Option<Evidence>) {
@@ -200,6 +202,8 @@ impl Stage<'_> {
             expected: shown.expected.clone(),
             actual: shown.actual.clone(),
             trace: difference.steps.iter().map(|s| self.trace_step(s)).collect(),
+            state: self.state(difference),
+            path: Vec::new(),
         };
         (diagnostic, Some(evidence))
     }

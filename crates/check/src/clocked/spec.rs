@@ -2,6 +2,7 @@
 
 use crate::behaviour;
 use crate::exercise::{Beside, ExercisePort, Fault, RawBehaviour};
+use crate::machines::machine_of;
 use design::Netlist;
 use logic::{RowSet, Shape, parse_expr};
 use prove::{Builder, Guard, Machine, OutputTap, Protocol, Reset, Source, StateRule};
@@ -172,22 +173,7 @@ impl Clocked {
 
     /// A netlist whose ports were found to fit, as a machine.
     pub(crate) fn join<'n>(&self, net: &'n Netlist, ports: &[ExercisePort]) -> Machine<'n> {
-        let name = |port: &str, position: u32| {
-            ports.iter().find(|p| p.name == port).map(|p| p.shape.bit_name(&p.name, position))
-        };
-        let inputs = net.inputs.iter().map(|bit| {
-            if bit.port == self.clock {
-                return Some(Source::Clock(false));
-            }
-            let name = name(&bit.port, bit.position)?;
-            let k = self.inputs.iter().position(|n| *n == name)?;
-            Some(Source::Input(u32::try_from(k).ok()?, false))
-        });
-        let outputs = self.outputs.iter().map(|wanted| {
-            let number = net.outputs.iter().position(|o| name(&o.port, o.position).is_some_and(|n| n == *wanted))?;
-            Some(OutputTap { number, complement: false })
-        });
-        Machine { net, inputs: inputs.collect(), outputs: outputs.collect() }
+        machine_of(net, ports, &self.inputs, &self.outputs, Some(&self.clock))
     }
 }
 

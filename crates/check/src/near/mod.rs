@@ -4,16 +4,20 @@
 //! `repair` tries them, by reading the changed source anew.
 
 mod fixable;
+mod joins;
+mod order;
 mod repair;
 mod table;
 mod text;
 mod tokens;
 
+pub(crate) use joins::{Joins, Variant};
 pub(crate) use repair::Workshop;
 
-use crate::clocked::{self, Clocked};
+use crate::clocked;
 use crate::compare::{ActualTable, wrong_rows};
 use crate::exercise::Exercise;
+use crate::wide;
 use base::{Budget, Span};
 use design::Netlist;
 
@@ -81,17 +85,21 @@ pub(crate) fn explain(
     found
 }
 
-/// Looks for changes of the source that make a clocked hand-in right, beside what is known already.
-pub(crate) fn explain_clocked(
+/// Looks for changes of the source that make a hand-in right that is not judged row by row, beside what is known already.
+/// `seen` is an input on which a wide one was found wrong.
+pub(crate) fn explain_machine(
     exercise: &Exercise,
-    spec: &Clocked,
     known: usize,
+    seen: &[bool],
     workshop: &Workshop<'_>,
     budget: &mut Budget,
 ) -> Vec<Near> {
-    let mut trial = |built: &repair::Built, budget: &mut Budget| {
-        clocked::is_right(exercise, spec, (&built.design, &built.netlist), budget)
+    let goal = if exercise.clocked.is_some() { "every clock cycle" } else { "every input" };
+    let mut trial = |built: &repair::Built, budget: &mut Budget| match (&exercise.clocked, &exercise.wide) {
+        (Some(spec), _) => clocked::is_right(exercise, spec, (&built.design, &built.netlist), budget),
+        (None, Some(spec)) => wide::is_right(exercise, spec, &built.netlist, seen, budget),
+        (None, None) => false,
     };
     let nowhere = std::collections::BTreeSet::new;
-    workshop.search("every clock cycle", MOST.saturating_sub(known), &nowhere, &mut trial, budget)
+    workshop.search(goal, MOST.saturating_sub(known), &nowhere, &mut trial, budget)
 }

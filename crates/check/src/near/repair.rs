@@ -56,7 +56,7 @@ impl Workshop<'_> {
             return None;
         }
         let top = names::choose_top(&units.list(), &self.exercise.ports, self.top).ok()?;
-        let elaborated = languages::elaborate(&units, &top, &self.exercise.ports, budget);
+        let elaborated = languages::elaborate(&units, &top, self.exercise.fitting(), budget);
         let design = elaborated.whole.filter(|d| design::validate(d).is_ok())?;
         if stops(&names::check_ports(&design, &self.exercise.ports)) {
             return None;
@@ -164,14 +164,22 @@ fn worded(change: &Change, span: Span, line: u32, goal: &str, before: &str, afte
         Class::Condition => {
             format!("Line {line}: the condition `{from}` is the wrong way round; with `{to}` {goal} would be right.")
         }
+        Class::Signs => {
+            format!("It reads its numbers as {from}; read as {to}, {goal} would be right.")
+        }
         Class::Assignments => {
             format!("From line {line} on: `{from}` in this block where `{to}` would make {goal} right.")
+        }
+        Class::Statements => {
+            format!("From line {line} on: these two statements in the other order would make {goal} right.")
         }
         _ => format!("Line {line}: `{from}` where `{to}` would make {goal} right."),
     };
     let repair = match change.class {
         Class::Term | Class::Factor => format!("Take `{from}` out."),
         Class::Assignments => format!("Use `{to}` for every assignment of the block."),
+        Class::Statements => "Let the two statements change places.".to_owned(),
+        Class::Signs => format!("Make the numbers {to}, from their declarations on."),
         _ => format!("Write `{to}`."),
     };
     let nth = |text: &str| text.lines().nth(line as usize - 1).unwrap_or("").trim().to_owned();
@@ -179,7 +187,10 @@ fn worded(change: &Change, span: Span, line: u32, goal: &str, before: &str, afte
         kind: if change.class == Class::Term { "extra_term" } else { "single_repair" },
         message,
         repair,
-        hint: Some(format!("One change in line {line} would make {goal} right.")),
+        hint: Some(match change.class {
+            Class::Signs => "Look at whether its numbers have a sign.".to_owned(),
+            _ => format!("One change in line {line} would make {goal} right."),
+        }),
         at: Some(span),
         change: Some(LineChange { before: nth(before), after: nth(after) }),
     }

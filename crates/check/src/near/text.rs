@@ -14,18 +14,29 @@ pub(super) enum Class {
     Constant,
     Comparison,
     Condition,
+    /// Numbers with a sign for numbers without, or the other way round, in the whole file.
+    Signs,
     Assignments,
+    /// One vector with a sign, or without.
+    Sign,
+    /// Parts of a vector in the other order.
+    Order,
+    /// Two statements in the other order.
+    Statements,
     Term,
     Factor,
     Name,
 }
+
+/// What takes the place of what, by bytes of the text.
+type Edits = Vec<(Range<usize>, String)>;
 
 /// A change of one place (or of one block) of a file.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub(super) struct Change {
     pub(super) class: Class,
     /// What takes the place of what, in order of place.
-    pub(super) edits: Vec<(Range<usize>, String)>,
+    pub(super) edits: Edits,
     /// What is there, as it is said.
     pub(super) from: String,
     /// What would be right.
@@ -33,7 +44,7 @@ pub(super) struct Change {
 }
 
 impl Change {
-    fn one(class: Class, range: Range<usize>, from: &str, to: impl Into<String>) -> Self {
+    pub(super) fn one(class: Class, range: Range<usize>, from: &str, to: impl Into<String>) -> Self {
         let to = to.into();
         Self { class, edits: vec![(range, to.clone())], from: from.into(), to }
     }
@@ -58,7 +69,7 @@ impl Change {
 }
 
 /// Operators and gates that are taken for each other, with the class of the slip.
-const FAMILIES: [(Class, bool, &[&str]); 12] = [
+const FAMILIES: [(Class, bool, &[&str]); 14] = [
     (Class::Operator, false, &["&", "|", "^", "~^"]),
     (Class::Operator, false, &["&&", "||"]),
     (Class::Operator, false, &["+", "-", "^"]),
@@ -67,6 +78,8 @@ const FAMILIES: [(Class, bool, &[&str]); 12] = [
     (Class::Operator, false, &["not", "buf"]),
     (Class::Operator, true, &["and", "or", "xor", "nand", "nor", "xnor"]),
     (Class::Operator, true, &["+", "-"]),
+    (Class::Operator, true, &["shift_left", "shift_right", "rotate_left", "rotate_right"]),
+    (Class::Operator, true, &["sll", "srl", "sra", "rol", "ror"]),
     (Class::Comparison, false, &["==", "!="]),
     (Class::Comparison, false, &["<", "<=", ">", ">="]),
     (Class::Comparison, true, &["<", "<=", ">", ">=", "=", "/="]),
@@ -90,10 +103,10 @@ const NO_OPERANDS: [&str; 10] = [
 /// Most other names that are tried in the place of one.
 const MAX_NAMES: usize = 10;
 
-struct Lister<'s> {
-    vhdl: bool,
-    list: Vec<Token<'s>>,
-    found: Vec<Change>,
+pub(super) struct Lister<'s> {
+    pub(super) vhdl: bool,
+    pub(super) list: Vec<Token<'s>>,
+    pub(super) found: Vec<Change>,
 }
 
 /// Lists changes of a source, the likeliest first.
@@ -101,6 +114,7 @@ pub(super) fn changes(text: &str, vhdl: bool) -> Vec<Change> {
     let mut lister = Lister { vhdl, list: tokens(text, vhdl), found: Vec::new() };
     let names = lister.names();
     let numbers = lister.numbers();
+    let has_wildcards = text.contains("casez") || text.contains("casex") || text.to_ascii_lowercase().contains("case?");
     for at in 0..lister.list.len() {
         lister.operator(at);
         lister.inversion(at);
@@ -108,18 +122,26 @@ pub(super) fn changes(text: &str, vhdl: bool) -> Vec<Change> {
         lister.name(at, &names);
         lister.operand(at, text);
         lister.condition(at, text);
+        lister.bound(at);
+        lister.sign(at);
+        lister.sign_of_one(at);
+        lister.any_digit(at, has_wildcards);
+        lister.parts(at, text);
+        lister.joined(at, text);
     }
+    lister.statements(text);
     lister.assignments(text);
+    lister.signs();
     lister.found.sort_by_key(|c| c.class);
     lister.found
 }
 
 impl<'s> Lister<'s> {
-    fn text(&self, at: usize) -> &'s str {
+    pub(super) fn text(&self, at: usize) -> &'s str {
         self.list.get(at).map_or("", |t| t.text)
     }
 
-    fn is(&self, at: usize, word: &str) -> bool {
+    pub(super) fn is(&self, at: usize, word: &str) -> bool {
         let text = self.text(at);
         if self.vhdl { text.eq_ignore_ascii_case(word) } else { text == word }
     }
@@ -133,7 +155,7 @@ impl<'s> Lister<'s> {
         }
     }
 
-    fn is_name(&self, at: usize) -> bool {
+    pub(super) fn is_name(&self, at: usize) -> bool {
         self.list.get(at).is_some_and(|t| t.kind == Kind::Word) && !self.is_reserved(at)
     }
 
@@ -231,7 +253,8 @@ impl<'s> Lister<'s> {
         let others = match token.kind {
             Kind::Levels => other_levels(token.text),
             Kind::Number if self.text(at.wrapping_sub(1)) == "[" || self.text(at + 1) == "]" => {
-                (0..8).map(|n: u32| n.to_string()).filter(|n| n != token.text).collect()
+                let near = token.text.parse::<u32>().map_or(0..0, |n| n.saturating_sub(1)..n.saturating_add(2));
+                (0..8).chain(near.filter(|n| *n >= 8)).map(|n| n.to_string()).filter(|n| n != token.text).collect()
             }
             Kind::Number => {
                 let mut list = other_numbers(token.text);
@@ -253,13 +276,19 @@ impl<'s> Lister<'s> {
             return;
         }
         let token = self.list[at].clone();
+        let shown = self.indexed(at);
         for other in names.iter().filter(|n| **n != token.text) {
             self.found.push(Change::one(Class::Name, token.range.clone(), token.text, *other));
+            if shown.len() > token.text.len() {
+                // The whole of another signal for one bit of this one.
+                let range = token.range.start..self.list[at + 3].range.end;
+                self.found.push(Change::one(Class::Name, range, &shown, *other));
+            }
         }
     }
 
     /// The end of an operand that begins at a token: the next operator of the given level or the end of the expression.
-    fn operand_end(&self, from: usize, stops: &[&str]) -> Option<usize> {
+    pub(super) fn operand_end(&self, from: usize, stops: &[&str]) -> Option<usize> {
         let mut depth = 0usize;
         for at in from..self.list.len() {
             match self.text(at) {
@@ -274,7 +303,7 @@ impl<'s> Lister<'s> {
         None
     }
 
-    fn operand_start(&self, to: usize, stops: &[&str]) -> Option<usize> {
+    pub(super) fn operand_start(&self, to: usize, stops: &[&str]) -> Option<usize> {
         let mut depth = 0usize;
         for at in (0..to).rev() {
             let stop = match self.text(at) {
@@ -346,6 +375,34 @@ impl<'s> Lister<'s> {
         let inner = &text[first..last];
         let to = if self.vhdl { format!("not ({inner})") } else { format!("!({inner})") };
         self.found.push(Change::one(Class::Condition, first..last, inner, to));
+    }
+
+    /// The whole file with signed numbers where it has unsigned ones, or the other way round.
+    fn signs(&mut self) {
+        let places = |word: &str| -> Vec<usize> { (0..self.list.len()).filter(|at| self.is(*at, word)).collect() };
+        let (signed, unsigned) = (places("signed"), places("unsigned"));
+        let range = |at: usize| self.list[at].range.clone();
+        let is_call = |at: usize| at > 0 && self.list[at - 1].text == "$";
+        let plain = |at: &usize| (range(*at), if self.vhdl || is_call(*at) { "unsigned" } else { "" }.to_owned());
+        let mut list: Vec<(Edits, &str, &str)> = vec![(signed.iter().map(plain).collect(), "signed", "unsigned")];
+        if self.vhdl {
+            list.push((unsigned.iter().map(|at| (range(*at), "signed".to_owned())).collect(), "unsigned", "signed"));
+        } else if signed.is_empty() {
+            let is_vector = |at: &usize| {
+                ["input", "wire", "reg", "logic", "output"].contains(&self.text(*at)) && self.text(*at + 1) == "["
+            };
+            let end = |at: usize| self.list[at].range.end;
+            let edits = (0..self.list.len()).filter(is_vector).map(|at| (end(at)..end(at), " signed".to_owned()));
+            list.push((edits.collect(), "unsigned", "signed"));
+        }
+        list.retain(|(edits, ..)| !edits.is_empty());
+        let change = |(edits, from, to): (Vec<_>, &str, &str)| Change {
+            class: Class::Signs,
+            edits,
+            from: from.into(),
+            to: to.into(),
+        };
+        self.found.extend(list.into_iter().map(change));
     }
 
     /// In a Verilog block, all assignments of the other kind.
@@ -495,6 +552,25 @@ mod tests {
         assert_eq!(other_numbers("'0"), ["'1"]);
         assert!(other_numbers("4'bzz01").is_empty());
         assert!(other_levels("'1'") == ["'0'"]);
+    }
+
+    #[test]
+    fn a_whole_file_is_read_with_the_other_kind_of_numbers() {
+        let list = made("input [3:0] a, b; wire [3:0] c; assign y = a < b;", false);
+        assert!(
+            list.contains(&"input signed [3:0] a, b; wire signed [3:0] c; assign y = a < b;".to_owned()),
+            "{list:#?}"
+        );
+        let list = made("input signed [3:0] a; assign y = a < $signed(b);", false);
+        assert!(list.contains(&"input  [3:0] a; assign y = a < $unsigned(b);".to_owned()), "{list:#?}");
+        let list = made("y <= signed(a) < SIGNED(b);", true);
+        assert!(list.contains(&"y <= unsigned(a) < unsigned(b);".to_owned()), "{list:#?}");
+    }
+
+    #[test]
+    fn a_bound_of_a_vector_is_one_more_or_one_less() {
+        let list = made("wire [15:0] s;", false);
+        assert!(list.contains(&"wire [16:0] s;".to_owned()) && list.contains(&"wire [14:0] s;".to_owned()));
     }
 
     #[test]

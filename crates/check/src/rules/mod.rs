@@ -3,12 +3,16 @@
 
 mod form;
 mod gate_budget;
+mod level_budget;
+mod literal_budget;
 mod means;
+mod possible;
 
 use crate::exercise::Fault;
 use crate::languages::Unit;
 use base::{Budget, Diagnostic, Exhausted};
 use design::{Design, Gates, Netlist, Use};
+use logic::TruthTable;
 use serde::Deserialize;
 use std::ops::Range;
 use toml::Spanned;
@@ -25,6 +29,10 @@ pub struct Rules {
     pub require: Vec<Matter>,
     /// The most gates, inverters at the inputs not counted.
     pub max_gates: Option<u64>,
+    /// The most literals.
+    pub max_literals: Option<u64>,
+    /// The most gates one after the other, inverters at the inputs not counted.
+    pub max_levels: Option<u64>,
     /// Forms of outputs.
     pub forms: Vec<FormRule>,
 }
@@ -39,6 +47,8 @@ pub(crate) struct RawRules {
     #[serde(default)]
     require: Vec<Spanned<String>>,
     max_gates: Option<Spanned<u64>>,
+    max_literals: Option<Spanned<u64>>,
+    max_levels: Option<Spanned<u64>>,
     #[serde(default)]
     form: Vec<RawForm>,
 }
@@ -67,8 +77,15 @@ impl Rules {
         *self == Self::default()
     }
 
-    /// Reads them; `outputs` are the names of the exercise's output ports and of their bits.
-    pub(crate) fn read(raw: &RawRules, outputs: &[String]) -> Result<Self, Fault> {
+    /// How many there are.
+    pub(crate) fn count(&self) -> usize {
+        let limits = [self.max_gates, self.max_literals, self.max_levels];
+        self.forbid.len() + self.require.len() + self.forms.len() + limits.iter().flatten().count()
+    }
+
+    /// Reads them; `outputs` are the names of the exercise's output ports and of their bits, `expected` its table, empty
+    /// when it has none.
+    pub(crate) fn read(raw: &RawRules, outputs: &[String], expected: &TruthTable) -> Result<Self, Fault> {
         let matters = |list: &[Spanned<String>]| -> Result<Vec<Matter>, Fault> {
             list.iter().map(|m| Matter::read(m.get_ref()).map_err(|text| (m.span(), text))).collect()
         };
@@ -96,7 +113,17 @@ impl Rules {
         if let (Some(0), Some(raw)) = (max_gates, &raw.max_gates) {
             return Err((raw.span(), "No design has less than one gate; give a larger number.".into()));
         }
-        Ok(Self { forbid, require, max_gates, forms })
+        let limit = |given: &Option<Spanned<u64>>| given.as_ref().map(|m| *m.get_ref());
+        let (max_literals, max_levels) = (limit(&raw.max_literals), limit(&raw.max_levels));
+        let rules = Self { forbid, require, max_gates, max_literals, max_levels, forms };
+        match possible::contradiction(&rules, expected) {
+            None => Ok(rules),
+            Some((form, message)) => {
+                let form = form.and_then(|k| raw.form.get(k)).map(|f| f.form.span());
+                let limit = raw.max_gates.as_ref().map(Spanned::span);
+                Err((form.or(limit).unwrap_or(0..0), message))
+            }
+        }
     }
 
     /// Judges a design that could be synthesised.
@@ -119,6 +146,8 @@ impl Rules {
         found.extend(self.forbid.iter().filter_map(|m| means::forbidden(m, &looked)));
         found.extend(self.require.iter().filter_map(|m| means::required(m, &looked)));
         found.extend(self.max_gates.and_then(|most| gate_budget::exceeded(most, &looked)));
+        found.extend(self.max_literals.and_then(|most| literal_budget::exceeded(most, &looked)));
+        found.extend(self.max_levels.and_then(|most| level_budget::exceeded(most, &looked)));
         found.extend(self.forms.iter().filter_map(|rule| rule.broken(&looked)));
         Ok(found)
     }
@@ -128,8 +157,13 @@ impl Rules {
         let forbid = self.forbid.iter().map(|m| format!("No {}.", m.words()));
         let require = self.require.iter().map(|m| format!("At least one {}.", m.words()));
         let gates = self.max_gates.iter().map(|n| format!("At most {n} gates; inverters at the inputs don't count."));
+        let literals = self.max_literals.iter().map(|n| format!("At most {n} literals."));
+        let levels = self
+            .max_levels
+            .iter()
+            .map(|n| format!("At most {n} gates one after the other; inverters at the inputs don't count."));
         let forms = self.forms.iter().map(|f| format!("`{}` is built {}.", f.output, f.form.words()));
-        forbid.chain(require).chain(gates).chain(forms).collect()
+        forbid.chain(require).chain(gates).chain(literals).chain(levels).chain(forms).collect()
     }
 }
 

@@ -29,7 +29,18 @@ pub(super) fn lanes(exercise: &Exercise, driven: &[Lane]) -> Result<Vec<Lane>, S
             }),
             None => return Err("A rate says how often an output repeats, not when it begins.".into()),
         },
-        None => Box::new(Table(exercise)),
+        None => match &exercise.wide {
+            Some(wide) => {
+                let protocol = prove::Protocol { inputs: wide.width(), rising: true, reset: None };
+                Box::new(Wide {
+                    running: prove::Running::new(&wide.machine(), &protocol),
+                    inputs: wide.inputs.clone(),
+                    outputs: wide.outputs.clone(),
+                    budget: Budget::hand_in(),
+                })
+            }
+            None => Box::new(Table(exercise)),
+        },
     };
     let mut list: Vec<Lane> = outputs
         .iter()
@@ -167,6 +178,34 @@ impl Model for Table<'_> {
     }
 }
 
+struct Wide<'n> {
+    running: prove::Running<'n>,
+    inputs: Vec<String>,
+    outputs: Vec<String>,
+    budget: Budget,
+}
+
+impl Model for Wide<'_> {
+    fn outputs(&mut self, levels: &BTreeMap<String, Option<bool>>) -> Result<BTreeMap<String, char>, String> {
+        for (k, name) in self.inputs.iter().enumerate() {
+            let Some(level) = levels.get(name).copied().flatten() else { return Ok(BTreeMap::new()) };
+            self.running.set_input(k, if level { u64::MAX } else { 0 });
+        }
+        let tell = |e: base::Exhausted| format!("What is expected could not be run to its end: {}.", e.0);
+        self.running.settle(&mut self.budget).map_err(tell)?;
+        Ok(self.outputs.iter().enumerate().map(|(k, n)| (n.clone(), demanded(&self.running, k))).collect())
+    }
+}
+
+/// The demanded level of an output; what is unknown or floats is free.
+fn demanded(running: &prove::Running<'_>, output: usize) -> char {
+    match running.output(output).map(|w| w & 1) {
+        [1, 0, 0] => '1',
+        [0, 0, 0] => '0',
+        _ => '-',
+    }
+}
+
 struct Clocked<'n> {
     running: prove::Running<'n>,
     inputs: Vec<String>,
@@ -209,11 +248,6 @@ impl Model for Clocked<'_> {
         if !self.demands {
             return Ok(BTreeMap::new());
         }
-        let bit = |k: usize| match self.running.output(k).map(|w| w & 1) {
-            [1, 0, 0] => '1',
-            [0, 0, 0] => '0',
-            _ => '-',
-        };
-        Ok(self.outputs.iter().enumerate().map(|(k, n)| (n.clone(), bit(k))).collect())
+        Ok(self.outputs.iter().enumerate().map(|(k, n)| (n.clone(), demanded(&self.running, k))).collect())
     }
 }

@@ -3,10 +3,11 @@
 mod expected;
 mod stimulus;
 
-use crate::equivalence::load;
+use crate::equivalence::{load, load_with};
 use crate::exercise::Exercise;
 use crate::pipeline::HandInFile;
 use crate::simulation::{SimulationRequest, run_simulation, testbench};
+use crate::stack::ample;
 use crate::verdict::Finding;
 use base::Budget;
 use serde::{Deserialize, Serialize};
@@ -46,7 +47,7 @@ pub struct Lane {
     pub range: String,
     /// Bits.
     pub width: u32,
-    /// Names of its values, when it is an enumeration.
+    /// Names of its values by their number, when it is an enumeration; empty where a value has none.
     pub literals: Vec<String>,
     /// When it changed, in femtoseconds; the first one is 0.
     pub times: Vec<u64>,
@@ -112,7 +113,8 @@ const FILE: &str = "stimulus.v";
 /// # Errors
 /// One sentence when a file or the stimulus can't be used.
 pub fn waves(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest) -> Result<Waves, String> {
-    let mut found = Setup::new(exercise, files, request)?;
+    let mut found = ample(|| Setup::new(exercise, files, request))
+        .unwrap_or_else(|| Err("The checker itself failed on this design.".into()))?;
     let driven = match &found.driven {
         Some(driven) => {
             let saved = request.saved.clone().filter(|s| driven.is_exercise && s.drives(&driven.inputs).is_ok());
@@ -223,7 +225,7 @@ struct Setup {
 impl Setup {
     fn new(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest) -> Result<Self, String> {
         if files.is_empty() {
-            let driven = Some(Driven::of_exercise(exercise, ""));
+            let driven = Some(Driven::of_exercise(exercise, ("", "")));
             return Ok(Self { files: Vec::new(), unit: None, units: Vec::new(), driven, why_no_expected: None });
         }
         let mut setup =
@@ -247,7 +249,7 @@ impl Setup {
             Some(name) => Some(name.clone()),
             None => all.units.iter().find(fits).map(|u| u.name.clone()),
         };
-        let loaded = load(files, chosen.as_deref(), &mut Budget::hand_in())?;
+        let loaded = load_with(files, chosen.as_deref(), exercise.parameter.as_ref(), &mut Budget::hand_in())?;
         setup.unit = loaded.top.as_ref().map(|u| u.name.clone());
         let (Some(design), Some(unit)) = (&loaded.design, &loaded.top) else { return Ok(setup) };
         let ports = &design.scopes[design.top].ports;
@@ -261,19 +263,20 @@ impl Setup {
                     signal.eq_ignore_ascii_case(&p.name) && design.signal_width(q.signal) == p.shape.width()
                 })
             });
+        let given = loaded.parameter.as_ref().map(|p| format!("#(.{}({})) ", p.name, p.value)).unwrap_or_default();
         setup.driven = Some(if widths_fit {
-            Driven::of_exercise(exercise, &unit.name)
+            Driven::of_exercise(exercise, (&unit.name, &given))
         } else {
             setup.why_no_expected = Some("The ports of this unit are not those of the exercise.".into());
-            Driven::of_unit(design, &unit.name)
+            Driven::of_unit(design, (&unit.name, &given))
         });
         Ok(setup)
     }
 }
 
 impl Driven {
-    /// The ports as the exercise has them; `unit` is empty when nothing is driven.
-    fn of_exercise(exercise: &Exercise, unit: &str) -> Self {
+    /// The ports as the exercise has them; `unit` (its name and the values of its parameters) is empty when nothing is driven.
+    fn of_exercise(exercise: &Exercise, unit: (&str, &str)) -> Self {
         let port = |p: &crate::exercise::ExercisePort| Port {
             name: p.name.clone(),
             width: p.shape.width(),
@@ -283,7 +286,7 @@ impl Driven {
         Self::of(all, unit, true, Some(Stimulus::of_exercise(exercise)))
     }
 
-    fn of_unit(design: &design::Design, unit: &str) -> Self {
+    fn of_unit(design: &design::Design, unit: (&str, &str)) -> Self {
         let ports = design.scopes[design.top].ports.iter().map(|p| {
             let shape = design.signal_shape(p.signal);
             let name = design.signals[p.signal].name.clone();
@@ -292,7 +295,7 @@ impl Driven {
         Self::of(ports.collect(), unit, false, None)
     }
 
-    fn of(all: Vec<(Port, bool)>, unit: &str, is_exercise: bool, usual: Option<Stimulus>) -> Self {
+    fn of(all: Vec<(Port, bool)>, (unit, given): (&str, &str), is_exercise: bool, usual: Option<Stimulus>) -> Self {
         let mut declarations = String::new();
         for (port, _) in all.iter().filter(|(_, input)| !unit.is_empty() && !input) {
             let _ = writeln!(declarations, "  wire {} {};", port.range, port.name);
@@ -300,7 +303,7 @@ impl Driven {
         let ports: Vec<String> = all.iter().map(|(p, _)| p.name.clone()).collect();
         let joins: Vec<String> = ports.iter().map(|n| format!(".{n}({n})")).collect();
         let instance =
-            if unit.is_empty() { String::new() } else { format!("  {unit} {unit}_1 ({});\n", joins.join(", ")) };
+            if unit.is_empty() { String::new() } else { format!("  {unit} {given}{unit}_1 ({});\n", joins.join(", ")) };
         let inputs: Vec<Port> = all.into_iter().filter(|(_, input)| *input).map(|(p, _)| p).collect();
         let usual = usual.unwrap_or_else(|| Stimulus::of_ports(&inputs));
         Self { inputs, ports, declarations, instance, usual, is_exercise }

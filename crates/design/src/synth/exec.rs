@@ -1,14 +1,19 @@
 //! Runs a process symbolically: statements become and-inverter logic over the levels of the signals it reads.
 
+mod branches;
+
 use super::diagnostics as say;
-use super::word::{Bit, Word, constant, to_constant};
+use super::word::{Bit, Word, constant, places, to_constant};
 use crate::expr::{BinaryOp, Expr, ExprId, ExprKind, SystemFunction, UnknownCondition};
-use crate::model::{Design, SignalKind, SubprogramId};
+use crate::model::{Design, SignalKind, Subprogram, SubprogramId, VariableId};
 use crate::netlist::{Lit, Netlist};
-use crate::process::{AssignMode, CaseMatch, LoopKind, Stmt, StmtKind, Storage, Target};
+use crate::process::{AssignMode, Stmt, StmtKind, Storage, Target};
 use base::{Budget, Diagnostic, Exhausted, Id, Span};
 use rustc_hash::FxHashMap as HashMap;
 use std::collections::{BTreeMap, BTreeSet};
+
+/// Steps that a call of a subprogram within itself takes, beside its statements: such calls double fast.
+const OWN_CALL: u64 = 2_000;
 
 /// A bit of storage: signals first, then variables, each from its least significant bit.
 pub(super) type Slot = u32;
@@ -120,6 +125,8 @@ pub(super) struct Executor<'a> {
     /// Rails of signal bits read: slot → its three inputs in the netlist.
     pub(super) reads: &'a mut SignalReads,
     frames: Vec<Frame>,
+    /// Subprograms at work, the outermost first.
+    calls: Vec<SubprogramId>,
     /// Where jumps have been taken and are not yet back.
     leaving: BTreeMap<Leaving, Lit>,
     /// For each slot the statement that left it unassigned on some path.
@@ -186,6 +193,7 @@ impl<'a> Executor<'a> {
             diagnostics,
             reads,
             frames: vec![Frame::default()],
+            calls: Vec::new(),
             leaving: BTreeMap::new(),
             forgetting: HashMap::default(),
             read_slots: BTreeSet::new(),
@@ -375,11 +383,8 @@ impl<'a> Executor<'a> {
             }
             ExprKind::Call { subprogram, arguments } => {
                 let arguments: Vec<(ExprId, Option<Target>)> = arguments.iter().map(|a| (*a, None)).collect();
-                self.call(*subprogram, &arguments)?;
-                match design.subprograms[*subprogram].result {
-                    Some(result) => self.load_all(Storage::Variable(result), *width),
-                    None => vec![Bit::X; *width as usize],
-                }
+                let result = self.call(*subprogram, &arguments)?;
+                result.unwrap_or_else(|| vec![Bit::X; *width as usize])
             }
             ExprKind::System(
                 SystemFunction::Rising(s, bit) | SystemFunction::Falling(s, bit) | SystemFunction::Reached(s, bit, _),
@@ -402,8 +407,11 @@ impl<'a> Executor<'a> {
 
     fn element(&mut self, base: &[Bit], index: &[Bit], stride: u32, width: u32) -> Result<Word, Halt> {
         if let Some(k) = to_constant(index).and_then(|c| c.to_i64()) {
-            let at = usize::try_from(k).ok().and_then(|k| k.checked_mul(stride as usize));
-            let pick = |i: usize| at.and_then(|a| base.get(a + i)).copied().unwrap_or(Bit::X);
+            let at = k.checked_mul(i64::from(stride));
+            let pick = |i: usize| {
+                let place = at.and_then(|at| usize::try_from(at.checked_add(i as i64)?).ok());
+                place.and_then(|place| base.get(place)).copied().unwrap_or(Bit::X)
+            };
             return Ok((0..width as usize).map(pick).collect());
         }
         self.budget.spend(base.len() as u64 * 4)?;
@@ -463,13 +471,16 @@ impl<'a> Executor<'a> {
             StmtKind::Loop { .. } => self.loop_statement(stmt),
             StmtKind::Block { label, body } => {
                 self.statements(body)?;
-                self.leaving.remove(&Leaving::Exit(label.clone()));
+                // A jump without a name leaves a loop; a block ends only those that name it.
+                if label.is_some() {
+                    self.leaving.remove(&Leaving::Exit(label.clone()));
+                }
                 Ok(())
             }
             StmtKind::Exit(label) => self.leave(Leaving::Exit(label.clone())),
             StmtKind::Next(label) => self.leave(Leaving::Next(label.clone())),
             StmtKind::Return => self.leave(Leaving::Return),
-            StmtKind::Call { subprogram, arguments } => self.call(*subprogram, arguments),
+            StmtKind::Call { subprogram, arguments } => self.call(*subprogram, arguments).map(|_| ()),
             StmtKind::Print { .. } | StmtKind::Assert { .. } | StmtKind::Control(_) => Ok(()),
             StmtKind::Wait(_) => {
                 self.diagnostics.push(say::simulation_only("Waiting inside a block", stmt.span));
@@ -511,16 +522,17 @@ impl<'a> Executor<'a> {
                 Storage::Signal(s) => self.design.signal_width(s),
                 Storage::Variable(v) => self.design.type_width(self.design.variables[v].ty),
             };
-            let count = total.saturating_sub(target.low).div_ceil(stride.max(1));
-            self.budget.spend(u64::from(count) * u64::from(target.width) * 4)?;
-            for k in 0..count {
-                let hit = self.net.index_is(&index, k as usize);
+            let reached = places(total.saturating_sub(target.low) as usize, stride as usize, part.len());
+            self.budget.spend(reached.clone().count() as u64 * u64::from(target.width) * 4)?;
+            for k in reached {
+                let hit = self.net.index_is(&index, k);
                 let hit = self.net.and(hit, !unknown);
                 if hit == Lit::FALSE {
                     continue;
                 }
                 for (i, bit) in part.iter().enumerate() {
-                    let offset = target.low + k * stride + i as u32;
+                    let Ok(above) = u32::try_from(k * i64::from(stride) + i as i64) else { continue };
+                    let offset = target.low + above;
                     if offset >= total {
                         break;
                     }
@@ -538,215 +550,8 @@ impl<'a> Executor<'a> {
         Ok(())
     }
 
-    /// `if … else if … else`, taken as one list of alternatives so that long chains don't nest.
-    fn if_chain(&mut self, stmt: &Stmt) -> Result<(), Halt> {
-        let mut arms = Vec::new();
-        let mut at = stmt;
-        let default = loop {
-            let StmtKind::If { condition, then, otherwise } = &at.kind else { return Ok(()) };
-            let c = self.expr(*condition)?.first().copied().unwrap_or(Bit::X);
-            let hit = self.net.taken(c);
-            arms.push(Alternative { hit, body: then, span: at.span });
-            match otherwise.as_deref() {
-                Some([next]) if matches!(next.kind, StmtKind::If { .. }) && hit != Lit::TRUE => at = next,
-                other => break other,
-            }
-        };
-        self.alternatives(arms, default, at.span)
-    }
-
-    fn case(&mut self, stmt: &Stmt) -> Result<(), Halt> {
-        let StmtKind::Case { matching, subject, arms, default } = &stmt.kind else { return Ok(()) };
-        let word = self.expr(*subject)?;
-        let mut list = Vec::with_capacity(arms.len());
-        let mut seen: BTreeSet<u64> = BTreeSet::new();
-        for arm in arms {
-            let mut hit = Lit::FALSE;
-            for choice in &arm.choices {
-                let choice = self.expr(*choice)?;
-                if let Some(value) = to_constant(&choice).and_then(|c| c.to_u64()) {
-                    seen.insert(value);
-                }
-                self.net.set_origin(Some(arm.span));
-                let same = self.matches(*matching, &word, &choice);
-                hit = self.net.or(hit, same);
-            }
-            list.push(Alternative { hit, body: &arm.body, span: arm.span });
-        }
-        // Every value of a known subject has an arm: then the last arm is what remains, and nothing is forgotten.
-        let complete = word.len() < 20 && seen.len() as u64 == 1u64 << word.len();
-        if complete
-            && default.is_none()
-            && self.net.any_unknown(&[&word]) == Lit::FALSE
-            && let Some(last) = list.last_mut()
-        {
-            last.hit = Lit::TRUE;
-        }
-        self.alternatives(list, default.as_deref(), stmt.span)
-    }
-
-    /// Runs alternatives, the first one that hits counting, and joins what they leave. When none hits, `default` runs;
-    /// `whole` is the place to blame when that leaves something unassigned.
-    fn alternatives(&mut self, arms: Vec<Alternative<'_>>, default: Option<&[Stmt]>, whole: Span) -> Result<(), Halt> {
-        let mut results = Vec::with_capacity(arms.len());
-        let mut rest = default.unwrap_or(&[]);
-        let mut rest_span = whole;
-        for arm in arms {
-            match arm.hit {
-                Lit::FALSE => {}
-                Lit::TRUE => {
-                    (rest, rest_span) = (arm.body, arm.span);
-                    break;
-                }
-                hit => results.push((hit, arm.span, self.alternative(arm.body)?)),
-            }
-        }
-        if results.is_empty() {
-            return self.statements(rest);
-        }
-        let mut sum = self.alternative(rest)?;
-        for (hit, span, arm) in results.into_iter().rev() {
-            sum.cells = self.join(hit, &arm.cells, &sum.cells, (span, rest_span))?;
-            let hows: BTreeSet<Leaving> = arm.leaving.keys().chain(sum.leaving.keys()).cloned().collect();
-            for how in hows {
-                let lit = |map: &BTreeMap<Leaving, Lit>| map.get(&how).copied().unwrap_or(Lit::FALSE);
-                let joined = self.net.mux(hit, lit(&arm.leaving), lit(&sum.leaving));
-                sum.leaving.insert(how, joined);
-            }
-        }
-        for (key, cell) in sum.cells {
-            self.set(key, cell);
-        }
-        for (how, lit) in sum.leaving {
-            let before = self.leaving.get(&how).copied().unwrap_or(Lit::FALSE);
-            let either = self.net.or(before, lit);
-            self.leaving.insert(how, either);
-        }
-        Ok(())
-    }
-
-    /// What a list leaves when it runs from the state as it is now.
-    fn alternative(&mut self, body: &[Stmt]) -> Result<Outcome, Halt> {
-        let before = std::mem::take(&mut self.leaving);
-        self.frames.push(Frame::default());
-        let done = self.statements(body);
-        let cells = self.frames.pop().map(|f| f.cells).unwrap_or_default();
-        let leaving = std::mem::replace(&mut self.leaving, before);
-        done.map(|()| Outcome { cells, leaving })
-    }
-
-    fn join(
-        &mut self,
-        taken: Lit,
-        one: &BTreeMap<Key, Cell>,
-        zero: &BTreeMap<Key, Cell>,
-        (then_span, other_span): (Span, Span),
-    ) -> Result<BTreeMap<Key, Cell>, Halt> {
-        let keys: BTreeSet<Key> = one.keys().chain(zero.keys()).copied().collect();
-        self.budget.spend(keys.len() as u64 * 4)?;
-        let mut joined = BTreeMap::new();
-        for key in keys {
-            let below = self.cell(key).unwrap_or(Cell { bit: Bit::X, hold: Lit::TRUE });
-            let (t, o) = (one.get(&key).copied().unwrap_or(below), zero.get(&key).copied().unwrap_or(below));
-            // Where a side holds, its bit means nothing: let the other side's stand, so that less logic is made.
-            let bit = match (t.hold, o.hold) {
-                (Lit::TRUE, _) => o.bit,
-                (_, Lit::TRUE) => t.bit,
-                _ => self.net.choose(taken, t.bit, o.bit),
-            };
-            let hold = self.net.mux(taken, t.hold, o.hold);
-            if hold != Lit::FALSE {
-                let span = if t.hold == Lit::FALSE { other_span } else { then_span };
-                self.forgetting.entry(key.0).or_insert(span);
-            }
-            joined.insert(key, Cell { bit, hold });
-        }
-        Ok(joined)
-    }
-
-    fn matches(&mut self, matching: CaseMatch, subject: &[Bit], choice: &[Bit]) -> Lit {
-        let net = &mut *self.net;
-        let mut same = Lit::TRUE;
-        for (s, c) in subject.iter().zip(choice) {
-            let ignored = match matching {
-                CaseMatch::Exact => Lit::FALSE,
-                CaseMatch::HighZ => net.or(s.floating, c.floating),
-                CaseMatch::Unknown => net.any([s.floating, c.floating, s.unknown, c.unknown]),
-                CaseMatch::Dash => c.unknown,
-            };
-            if ignored == Lit::TRUE {
-                continue;
-            }
-            let exact = net.binary(
-                BinaryOp::SameLevels,
-                false,
-                crate::expr::Unknowns::Propagate,
-                std::slice::from_ref(s),
-                std::slice::from_ref(c),
-            )[0]
-            .value;
-            let bit = net.or(exact, ignored);
-            same = net.and(same, bit);
-        }
-        same
-    }
-
-    fn loop_statement(&mut self, stmt: &Stmt) -> Result<(), Halt> {
-        let StmtKind::Loop { kind, body, step, label } = &stmt.kind else { return Ok(()) };
-        let mut turns = match kind {
-            LoopKind::Repeat(count) => {
-                let word = self.expr(*count)?;
-                match to_constant(&word).and_then(|c| c.to_i64()) {
-                    Some(n) => Some(n.max(0)),
-                    None => return self.endless(stmt.span),
-                }
-            }
-            _ => None,
-        };
-        for turn in 0u32.. {
-            self.budget.spend(1)?;
-            if turn > 100_000 {
-                return self.endless(stmt.span);
-            }
-            match (kind, &mut turns) {
-                (_, Some(0)) => break,
-                (_, Some(n)) => *n -= 1,
-                (LoopKind::While(condition), None) => {
-                    let c = self.expr(*condition)?[0];
-                    match self.net.taken(c) {
-                        Lit::FALSE => break,
-                        Lit::TRUE => {}
-                        _ => return self.endless(stmt.span),
-                    }
-                }
-                (_, None) => {}
-            }
-            self.statements(body)?;
-            for how in [Leaving::Next(None), Leaving::Next(label.clone())] {
-                self.leaving.remove(&how);
-            }
-            if self.away() == Lit::TRUE {
-                break;
-            }
-            self.statements_always(step)?;
-        }
-        for how in [Leaving::Exit(None), Leaving::Exit(label.clone())] {
-            self.leaving.remove(&how);
-        }
-        Ok(())
-    }
-
-    /// The step of a loop runs whether or not a path has left, so that its variable stays a constant.
-    fn statements_always(&mut self, list: &[Stmt]) -> Result<(), Halt> {
-        list.iter().try_for_each(|stmt| self.statement(stmt))
-    }
-
-    fn endless(&mut self, span: Span) -> Result<(), Halt> {
-        self.diagnostics.push(say::endless_loop(span));
-        Err(Halt::Reported)
-    }
-
-    fn call(&mut self, id: SubprogramId, arguments: &[(ExprId, Option<Target>)]) -> Result<(), Halt> {
+    /// Runs a subprogram; gives the result of a function. Within a call of itself it has variables of its own.
+    fn call(&mut self, id: SubprogramId, arguments: &[(ExprId, Option<Target>)]) -> Result<Option<Word>, Halt> {
         let design = self.design;
         let subprogram = &design.subprograms[id];
         self.budget.enter()?;
@@ -754,6 +559,7 @@ impl<'a> Executor<'a> {
         for (argument, _) in arguments {
             values.push(self.expr(*argument)?);
         }
+        let kept = if self.calls.contains(&id) { self.cells_of(subprogram)? } else { Vec::new() };
         for ((variable, _), value) in subprogram.parameters.iter().zip(&values) {
             let first = self.slots.of(Storage::Variable(*variable));
             for (i, bit) in value.iter().enumerate() {
@@ -767,16 +573,60 @@ impl<'a> Executor<'a> {
             }
         }
         let outer = std::mem::take(&mut self.leaving);
+        self.calls.push(id);
         self.statements(&subprogram.body)?;
+        self.calls.pop();
         self.leaving = outer;
+        let width = |variable| design.type_width(design.variables[variable].ty);
+        let result = subprogram.result.map(|r| self.load_all(Storage::Variable(r), width(r)));
+        let mut back = Vec::new();
         for ((variable, _), (_, target)) in subprogram.parameters.iter().zip(arguments) {
             if let Some(target) = target {
-                let value = self.load_all(Storage::Variable(*variable), target.width);
-                self.assign(std::slice::from_ref(target), &value, AssignMode::Blocking)?;
+                back.push((target, self.load_all(Storage::Variable(*variable), target.width)));
             }
         }
+        for (slot, cell) in kept {
+            self.set((slot, AssignKey::Now), cell);
+        }
+        for (target, value) in back {
+            self.assign(std::slice::from_ref(target), &value, AssignMode::Blocking)?;
+        }
         self.budget.leave();
-        Ok(())
+        Ok(result)
+    }
+
+    /// What the variables of a subprogram hold.
+    fn cells_of(&mut self, subprogram: &Subprogram) -> Result<Vec<(Slot, Cell)>, Halt> {
+        self.budget.spend(OWN_CALL)?;
+        let mut variables: BTreeSet<VariableId> = subprogram.parameters.iter().map(|(v, _)| *v).collect();
+        variables.extend(subprogram.result);
+        let mut stack: Vec<&Stmt> = subprogram.body.iter().collect();
+        let mut targets: Vec<&Target> = Vec::new();
+        while let Some(stmt) = stack.pop() {
+            match &stmt.kind {
+                StmtKind::Assign { targets: list, .. } => targets.extend(list),
+                StmtKind::If { then, otherwise, .. } => stack.extend(then.iter().chain(otherwise.iter().flatten())),
+                StmtKind::Case { arms, default, .. } => {
+                    stack.extend(arms.iter().flat_map(|a| &a.body).chain(default.iter().flatten()));
+                }
+                StmtKind::Loop { body, step, .. } => stack.extend(body.iter().chain(step)),
+                StmtKind::Block { body, .. } => stack.extend(body),
+                StmtKind::Call { arguments, .. } => targets.extend(arguments.iter().filter_map(|(_, t)| t.as_ref())),
+                _ => {}
+            }
+        }
+        variables.extend(targets.into_iter().filter_map(|t| match t.storage {
+            Storage::Variable(v) => Some(v),
+            Storage::Signal(_) => None,
+        }));
+        let mut kept = Vec::new();
+        for variable in variables {
+            let first = self.slots.of(Storage::Variable(variable));
+            let width = self.design.type_width(self.design.variables[variable].ty);
+            self.budget.spend(u64::from(width))?;
+            kept.extend((first..first + width).filter_map(|s| Some((s, self.cell((s, AssignKey::Now))?))));
+        }
+        Ok(kept)
     }
 }
 

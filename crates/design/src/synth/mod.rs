@@ -74,17 +74,26 @@ fn only_talks(body: &[Stmt]) -> bool {
 
 /// Turns a validated design into its netlist.
 pub fn synthesise(design: &Design, budget: &mut Budget) -> Synthesis {
+    synthesis_of(design, budget, &Netlist::new())
+}
+
+/// The same with nodes of different places of the source kept apart, for drawings.
+pub fn synthesise_as_written(design: &Design, budget: &mut Budget) -> Synthesis {
+    synthesis_of(design, budget, &Netlist::as_written())
+}
+
+fn synthesis_of(design: &Design, budget: &mut Budget, empty: &Netlist) -> Synthesis {
     let mut diagnostics = Vec::new();
-    let top = design.scopes[design.top].span;
-    let done = synthesise_all(design, budget, &mut diagnostics, top);
+    let done = synthesise_all(design, budget, &mut diagnostics, empty);
     // What stands in a unit that is instantiated often is said once.
     let mut told = BTreeSet::new();
     diagnostics.retain(|d| d.span.is_none_or(|s| told.insert((d.code, s, d.message.clone()))));
     Synthesis { netlist: done, diagnostics }
 }
 
-fn synthesise_all(design: &Design, budget: &mut Budget, diagnostics: &mut Vec<Diagnostic>, top: Span) -> Netlist {
-    match Pass::new(design, budget).and_then(|mut pass| pass.run(diagnostics)) {
+fn synthesise_all(design: &Design, budget: &mut Budget, diagnostics: &mut Vec<Diagnostic>, empty: &Netlist) -> Netlist {
+    let top = design.scopes[design.top].span;
+    match Pass::new(design, budget, empty).and_then(|mut pass| pass.run(diagnostics)) {
         Ok(netlist) if diagnostics.iter().all(|d| !d.stops()) => netlist,
         Ok(_) => Netlist::new(),
         Err(exhausted) => {
@@ -99,6 +108,8 @@ struct Pass<'a> {
     budget: &'a mut Budget,
     slots: Slots,
     local: Netlist,
+    /// What a netlist begins with.
+    empty: Netlist,
     reads: SignalReads,
     drivers: BTreeMap<Slot, Vec<Driver>>,
     /// Signals that keep their level on some path, with the place that forgets them.
@@ -109,7 +120,7 @@ struct Pass<'a> {
 }
 
 impl<'a> Pass<'a> {
-    fn new(design: &'a Design, budget: &'a mut Budget) -> Result<Self, Exhausted> {
+    fn new(design: &'a Design, budget: &'a mut Budget, empty: &Netlist) -> Result<Self, Exhausted> {
         let slots = Slots::new(design, budget)?;
         let mut slot_signal = Vec::new();
         for signal in design.signals.ids() {
@@ -119,7 +130,8 @@ impl<'a> Pass<'a> {
             design,
             budget,
             slots,
-            local: Netlist::new(),
+            local: empty.clone(),
+            empty: empty.clone(),
             reads: SignalReads::default(),
             drivers: BTreeMap::new(),
             latched: BTreeMap::new(),
@@ -183,10 +195,12 @@ impl<'a> Pass<'a> {
             if cell.hold != Lit::FALSE && !initial {
                 let signal = self.slot_signal[slot as usize];
                 let hold = self.without_unknowns(cell.hold);
-                if process.kind != ProcessKind::Latch && self.local.is_never_true(hold) != Some(true) {
-                    self.latched.entry(signal).or_insert(forgetting.unwrap_or(process.span));
+                if self.local.is_never_true(hold) != Some(true) {
+                    self.latches += 1;
+                    if process.kind != ProcessKind::Latch {
+                        self.latched.entry(signal).or_insert(forgetting.unwrap_or(process.span));
+                    }
                 }
-                self.latches += 1;
                 // What a latch holds is unknown to a check that looks at rows one by one.
                 bit = self.local.choose(cell.hold, Bit::X, bit);
             }
@@ -228,6 +242,7 @@ impl<'a> Pass<'a> {
 
     /// Signals whose assignments control never comes to keep their first level.
     fn never_assigned(&mut self, diagnostics: &mut Vec<Diagnostic>) {
+        let observed = self.observed();
         for (_, process) in self.design.processes.iter() {
             if process.sensitivity == Sensitivity::Start {
                 continue;
@@ -249,7 +264,10 @@ impl<'a> Pass<'a> {
                         self.drivers.entry(slot).or_default().push(driver);
                     }
                 }
-                diagnostics.push(say::never_assigned(&self.design.signal_path(signal), process.span));
+                // The counter of a loop matters to nobody outside of it.
+                if observed.contains(&signal) {
+                    diagnostics.push(say::never_assigned(&self.design.signal_path(signal), process.span));
+                }
             }
         }
     }
@@ -316,6 +334,9 @@ impl<'a> Pass<'a> {
     }
 }
 
+/// Loops after which what depends on them is worked out again.
+const MOST_CUTS: usize = 256;
+
 /// Joins drivers into one graph over the top's inputs, depth first with a stack of its own.
 struct Join<'p, 'a> {
     pass: &'p Pass<'a>,
@@ -326,6 +347,12 @@ struct Join<'p, 'a> {
     open: Vec<Slot>,
     is_open: Vec<bool>,
     looped: BTreeSet<Slot>,
+    /// Nodes in the order in which they were worked out, and for each open slot how many there were when it was opened.
+    worked: Vec<NodeId>,
+    opened_at: Vec<usize>,
+    /// Open slots that were read by what drives them, and how often that was so.
+    cut: BTreeSet<Slot>,
+    cuts: usize,
     /// Signals whose drivers were told to fight.
     fought: BTreeSet<SignalId>,
     /// Outputs of the registers reached so far.
@@ -345,12 +372,16 @@ impl<'p, 'a> Join<'p, 'a> {
     fn new(pass: &'p Pass<'a>) -> Self {
         Self {
             pass,
-            done: Netlist::new(),
+            done: pass.empty.clone(),
             nodes: vec![None; pass.local.len()],
             slots: vec![None; pass.slots.count()],
             open: Vec::new(),
             is_open: vec![false; pass.slots.count()],
             looped: BTreeSet::new(),
+            worked: Vec::new(),
+            opened_at: Vec::new(),
+            cut: BTreeSet::new(),
+            cuts: 0,
             fought: BTreeSet::new(),
             outputs: BTreeMap::new(),
             reached: VecDeque::new(),
@@ -405,9 +436,16 @@ impl<'p, 'a> Join<'p, 'a> {
                 Work::Slot(slot) => self.open_slot(slot, &mut work, diagnostics),
                 Work::CloseSlot(slot) => {
                     self.open.pop();
+                    let start = self.opened_at.pop().unwrap_or(0);
                     let bit = self.combine_drivers(slot, diagnostics);
                     self.is_open[slot as usize] = false;
                     self.slots[slot as usize] = Some(bit);
+                    if self.cut.remove(&slot) {
+                        // What was worked out with the slot unknown is worked out again for those outside of the loop.
+                        for id in self.worked.drain(start..) {
+                            self.nodes[id.index()] = None;
+                        }
+                    }
                 }
                 Work::Node(id) => {
                     if self.nodes[id.index()].is_some() {
@@ -443,12 +481,15 @@ impl<'p, 'a> Join<'p, 'a> {
         if self.nodes[id.index()].is_some() {
             return;
         }
-        self.done.set_origin(self.pass.local.origin(id));
+        self.done.continue_from(&self.pass.local, id);
         let lit = match self.pass.local.node(id) {
             Node::False => Lit::FALSE,
             Node::Input(k) => {
                 let (slot, rail) = self.pass.reads.inputs[k as usize];
                 // A slot that is still open depends on itself: its level is unknown.
+                if self.slots[slot as usize].is_none() && self.cuts < MOST_CUTS {
+                    self.cuts += usize::from(self.cut.insert(slot));
+                }
                 let bit = self.slots[slot as usize].unwrap_or(Bit::X);
                 [bit.value, bit.unknown, bit.floating][rail as usize]
             }
@@ -458,6 +499,7 @@ impl<'p, 'a> Join<'p, 'a> {
             }
         };
         self.nodes[id.index()] = Some(lit);
+        self.worked.push(id);
     }
 
     fn bit(&self, local: Bit) -> Bit {
@@ -480,6 +522,7 @@ impl<'p, 'a> Join<'p, 'a> {
         }
         self.is_open[slot as usize] = true;
         self.open.push(slot);
+        self.opened_at.push(self.worked.len());
         work.push(Work::CloseSlot(slot));
         for driver in self.pass.drivers.get(&slot).into_iter().flatten() {
             work.extend(driver.rails().into_iter().map(|rail| Work::Node(rail.node())));

@@ -421,27 +421,43 @@ impl Netlist {
     pub(crate) fn element(&mut self, base: &[Bit], index: &[Bit], stride: usize, width: usize) -> Word {
         let unknown = self.any_unknown(&[index]);
         let mut result = vec![Bit::X; width];
-        let count = if stride == 0 { 0 } else { base.len().div_ceil(stride) };
-        for k in 0..count {
+        for k in places(base.len(), stride, width) {
             let hit = self.index_is(index, k);
             if hit == Lit::FALSE {
                 continue;
             }
             for (i, bit) in result.iter_mut().enumerate() {
-                let source = base.get(k * stride + i).copied().unwrap_or(Bit::X);
+                let at = usize::try_from(k * stride as i64 + i as i64).ok();
+                let source = at.and_then(|at| base.get(at)).copied().unwrap_or(Bit::X);
                 *bit = self.choose(hit, source, *bit);
             }
         }
         result.into_iter().map(|b| self.choose(unknown, Bit::X, b)).collect()
     }
 
-    /// Where the index has the value `k`.
-    pub(crate) fn index_is(&mut self, index: &[Bit], k: usize) -> Lit {
-        let mut hit = Lit::TRUE;
-        for (i, bit) in index.iter().enumerate() {
-            let wanted = i < 63 && k >> i & 1 == 1;
-            hit = self.and(hit, if wanted { bit.value } else { !bit.value });
+    /// Where the index has the value `k`, a negative one in two's complement.
+    pub(crate) fn index_is(&mut self, index: &[Bit], k: i64) -> Lit {
+        let fits = match index.len() {
+            64.. => true,
+            len if k < 0 => len > 0 && k >> (len - 1) == -1,
+            len => k >> len == 0,
+        };
+        if !fits {
+            return Lit::FALSE;
         }
-        if index.len() < 64 && k >> index.len() != 0 { Lit::FALSE } else { hit }
+        // The sign first: most indices can't be negative.
+        index.iter().enumerate().rev().fold(Lit::TRUE, |hit, (i, bit)| {
+            let wanted = k >> i.min(63) & 1 == 1;
+            self.and(hit, if wanted { bit.value } else { !bit.value })
+        })
     }
+}
+
+/// The indices at which so many bits of elements of this stride lie at least in part within `total` bits.
+pub(crate) fn places(total: usize, stride: usize, width: usize) -> std::ops::Range<i64> {
+    if stride == 0 || width == 0 {
+        return 0..0;
+    }
+    let below = (width - 1) / stride;
+    -(below as i64)..total.div_ceil(stride) as i64
 }

@@ -77,7 +77,7 @@ pub(super) async fn of_exercise(
 }
 
 /// A hand-in that the caller may see, and its exercise.
-async fn with_exercise(
+pub(super) async fn with_exercise(
     state: &web::Data<AppState>,
     caller: &Caller,
     course: CourseId,
@@ -129,12 +129,17 @@ pub(super) async fn rows_to_try(
         let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
         let asked =
             check::HandIn { quick: true, wants_rows: true, ..hand_in_of(&hand_in.files, hand_in.top.as_deref()) };
-        Ok::<_, Problem>(check::check(&exercise, &asked).rows_to_try)
+        let checked = check::check(&exercise, &asked);
+        Ok::<_, Problem>((checked.rows_to_try, checked.ticks_to_try))
     });
     let found = work.await.map_err(Problem::our_fault)??;
-    let Some(found) = found else {
-        let why = "set of rows: the design can't be run, remembers something, leaves an output unknown or has more than 12 input bits";
-        return Err(Problem::not_found(why));
-    };
-    Ok(web::Json(RowsView { sentence: found.sentence(), rows: found.rows }))
+    match found {
+        (Some(found), _) => Ok(web::Json(RowsView { sentence: found.sentence(), rows: found.rows, ticks: None })),
+        (None, Some(found)) => {
+            Ok(web::Json(RowsView { sentence: found.sentence(), rows: Vec::new(), ticks: Some(found) }))
+        }
+        (None, None) => Err(Problem::not_found(
+            "set of rows: the design can't be run, leaves an output unknown or is too large for it",
+        )),
+    }
 }

@@ -79,6 +79,7 @@ pub(super) async fn read(
         info.columns.clear();
         info.rows.clear();
     }
+    let wide = exercise.wide.as_ref().map(|w| if sees.is_some() { Vec::new() } else { w.lines.clone() });
     let plan = exercise.wiring.iter().flat_map(|plan| {
         let bits = exercise.port_bits().into_iter();
         bits.filter_map(|bit| {
@@ -102,6 +103,7 @@ pub(super) async fn read(
         inputs: exercise.expected.inputs.clone(),
         outputs,
         clocked,
+        wide,
         rules: exercise.rule_sentences(),
         board: board_info(&exercise),
         plan: plan.collect(),

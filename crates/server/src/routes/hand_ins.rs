@@ -13,6 +13,7 @@ use actix_multipart::form::bytes::Bytes;
 use actix_multipart::form::text::Text;
 use actix_web::{HttpResponse, web};
 use check::{Exercise, Verdict};
+use logic::Notation;
 use store::{CourseId, ExerciseId, FileKind, HandInId, HandInSummary, NewFile, NewHandIn, StoreError};
 
 pub(super) fn cell(summary: &HandInSummary) -> Cell {
@@ -166,6 +167,7 @@ pub(super) async fn read(
         FileKind::Answers => "answers",
         FileKind::Design => "design",
     };
+    let takes = verdict.as_ref().and_then(|v| v.resources).map(|r| r.sentence());
     Ok(web::Json(HandInPage {
         id,
         exercise: stored.id,
@@ -180,9 +182,12 @@ pub(super) async fn read(
             .collect(),
         headline: kept.as_ref().map(|v| v.headline.clone()),
         actual: kept.as_ref().and_then(|v| v.actual.as_deref()).map(columns).unwrap_or_default(),
+        clocked: exercise.clocked.is_some(),
+        takes,
         verdict,
         inputs: exercise.expected.inputs.clone(),
         expected: if sees.is_none() { expected_columns(&exercise) } else { Vec::new() },
+        terms: if sees.is_none() { check::cover_terms(&exercise, Notation::default()) } else { Vec::new() },
         board: board_info(&exercise),
         attempts: attempts.iter().map(line).collect(),
     }))

@@ -7,6 +7,7 @@ mod exercises;
 mod hand_ins;
 mod pad;
 mod session;
+mod structure;
 mod waves;
 mod workings;
 
@@ -38,6 +39,7 @@ use utoipa::OpenApi;
         workings::save,
         pad::codes,
         pad::try_out,
+        pad::stop,
         dumps::divider,
         dumps::open,
         dumps::window,
@@ -50,6 +52,8 @@ use utoipa::OpenApi;
         hand_ins::read,
         bench::of_hand_in,
         bench::rows_to_try,
+        structure::drawing,
+        structure::levels,
         hand_ins::recheck,
         hand_ins::sign_off,
     )
@@ -69,6 +73,7 @@ pub(crate) fn configure(config: &mut ServiceConfig) {
         .route("/sign-in", web::post().to(session::sign_in))
         .route("/sign-out", web::post().to(session::sign_out))
         .route("/finding-codes", web::get().to(pad::codes))
+        .route("/runs/{run}", web::delete().to(pad::stop))
         .route("/courses/{course}/exercises/{exercise}/try", web::post().to(pad::try_out))
         .route("/courses/{course}/exercises/{exercise}/waves", web::post().to(waves::run))
         .route("/courses/{course}/exercises/{exercise}/waves", web::put().to(waves::keep))
@@ -94,6 +99,8 @@ pub(crate) fn configure(config: &mut ServiceConfig) {
         .route("/courses/{course}/hand-ins/{hand_in}", web::get().to(hand_ins::read))
         .route("/courses/{course}/hand-ins/{hand_in}/rows-to-try", web::get().to(bench::rows_to_try))
         .route("/courses/{course}/hand-ins/{hand_in}/bench", web::get().to(bench::of_hand_in))
+        .route("/courses/{course}/hand-ins/{hand_in}/structure", web::get().to(structure::drawing))
+        .route("/courses/{course}/hand-ins/{hand_in}/structure/levels", web::get().to(structure::levels))
         .route("/courses/{course}/hand-ins/{hand_in}/recheck", web::post().to(hand_ins::recheck))
         .route("/courses/{course}/hand-ins/{hand_in}/sign-off", web::post().to(hand_ins::sign_off));
 }

@@ -6,11 +6,10 @@ use crate::caller::Caller;
 use crate::jobs::nothing_beside;
 use crate::pack;
 use crate::problem::Problem;
+use crate::runs::RunName;
 use crate::wire::{PadFile, ProblemBody, TryRequest, TryView};
-use actix_web::web;
+use actix_web::{HttpResponse, web};
 use check::{CodeEntry, Exercise, HandIn, HandInFile};
-use std::sync::Arc;
-use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::Duration;
 use store::{CourseId, ExerciseId};
 
@@ -27,11 +26,13 @@ pub(super) async fn codes() -> web::Json<&'static [CodeEntry]> {
 
 /// Checks a text against an exercise without keeping it.
 #[utoipa::path(post, path = "/api/courses/{course}/exercises/{exercise}/try",
-    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = TryRequest,
+    params(("course" = i64, Path), ("exercise" = i64, Path), ("x-run" = Option<String>, Header, description = "by which it can be ended")),
+    request_body = TryRequest,
     responses((status = 200, body = TryView), (status = 422, body = ProblemBody)))]
 pub(super) async fn try_out(
     state: web::Data<AppState>,
     caller: Caller,
+    name: RunName,
     path: web::Path<(CourseId, ExerciseId)>,
     body: web::Json<TryRequest>,
 ) -> Result<web::Json<TryView>, Problem> {
@@ -39,24 +40,16 @@ pub(super) async fn try_out(
     let request = body.into_inner();
     sized(&request.files)?;
     let stored = blocking(&state, move |s| s.store.exercise(course, id)).await?;
+    let run = state.runs.begin(&caller, name);
     let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
-    let cancel = Arc::new(AtomicBool::new(false));
-    let flag = Arc::clone(&cancel);
+    let flag = run.cancel();
     let work = web::block(move || {
         let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
         let files = request.files.into_iter().map(|f| HandInFile { name: f.name, bytes: f.text.into_bytes() });
         let hand_in = HandIn { files: files.collect(), top: request.top, quick: true, ..HandIn::default() };
         Ok::<_, Problem>(check::check_with_cancel(&exercise, &hand_in, flag))
     });
-    tokio::pin!(work);
-    let checked = tokio::select! {
-        done = &mut work => done,
-        () = tokio::time::sleep(PATIENCE) => {
-            cancel.store(true, Ordering::Relaxed);
-            work.await
-        }
-    };
-    let checked = checked.map_err(Problem::our_fault)??;
+    let checked = run.wait(work, PATIENCE).await.map_err(Problem::our_fault)??;
     let mut verdict = checked.verdict;
     if caller.sees().is_some() {
         verdict.findings.retain(|f| !f.staff_only);
@@ -64,6 +57,14 @@ pub(super) async fn try_out(
     }
     let actual = checked.actual.as_ref().map(|a| columns(&pack::pack(a))).unwrap_or_default();
     Ok(web::Json(TryView { headline: verdict.headline(), verdict, actual }))
+}
+
+/// Ends a check or a run of waves that the caller named, at once; one that is over already is no error.
+#[utoipa::path(delete, path = "/api/runs/{run}", params(("run" = String, Path)),
+    responses((status = 204), (status = 401, body = ProblemBody)))]
+pub(super) async fn stop(state: web::Data<AppState>, caller: Caller, name: web::Path<String>) -> HttpResponse {
+    state.runs.stop(&caller, &name);
+    HttpResponse::NoContent().finish()
 }
 
 pub(super) fn sized(files: &[PadFile]) -> Result<(), Problem> {

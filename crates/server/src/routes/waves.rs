@@ -7,11 +7,10 @@ use crate::app::AppState;
 use crate::caller::Caller;
 use crate::jobs::nothing_beside;
 use crate::problem::Problem;
+use crate::runs::RunName;
 use crate::wire::{ProblemBody, WavesAsk, WavesKept, WavesView};
 use actix_web::{HttpResponse, web};
 use check::{Exercise, HandInFile, LaneRole, Stimulus, Waves, WavesRequest};
-use std::sync::Arc;
-use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::Duration;
 use store::{CourseId, ExerciseId, FileKind};
 
@@ -29,11 +28,13 @@ const LANES: &str = "lanes";
 
 /// Runs a design under its testbench or a stimulus, beside what the exercise expects. Nothing of it is kept.
 #[utoipa::path(post, path = "/api/courses/{course}/exercises/{exercise}/waves",
-    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = WavesAsk,
+    params(("course" = i64, Path), ("exercise" = i64, Path), ("x-run" = Option<String>, Header, description = "by which it can be ended")),
+    request_body = WavesAsk,
     responses((status = 200, body = WavesView), (status = 422, body = ProblemBody)))]
 pub(super) async fn run(
     state: web::Data<AppState>,
     caller: Caller,
+    name: RunName,
     path: web::Path<(CourseId, ExerciseId)>,
     body: web::Json<WavesAsk>,
 ) -> Result<web::Json<WavesView>, Problem> {
@@ -56,8 +57,8 @@ pub(super) async fn run(
     })
     .await?;
     let saved: Option<Stimulus> = saved.and_then(|text| serde_json::from_str(&text).ok());
+    let run = state.runs.begin(&caller, name);
     let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
-    let cancel = Arc::new(AtomicBool::new(false));
     let files: Vec<HandInFile> = match handed_in {
         Some(hand_in) => {
             let designs = hand_in.files.into_iter().filter(|f| f.kind == FileKind::Design);
@@ -71,21 +72,13 @@ pub(super) async fn run(
         saved: saved.clone(),
         until: ask.until_ns.filter(|t| (0.0..1e12).contains(t)).map(|t| (t * 1e6).round() as u64),
         steps: Some(STEPS),
-        cancel: Some(Arc::clone(&cancel)),
+        cancel: Some(run.cancel()),
     };
     let work = web::block(move || {
         let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
         check::waves(&exercise, &files, &request).map_err(Problem::bad_input)
     });
-    tokio::pin!(work);
-    let done = tokio::select! {
-        done = &mut work => done,
-        () = tokio::time::sleep(PATIENCE) => {
-            cancel.store(true, Ordering::Relaxed);
-            work.await
-        }
-    };
-    let mut waves = done.map_err(Problem::our_fault)??;
+    let mut waves = run.wait(work, PATIENCE).await.map_err(Problem::our_fault)??;
     if sees.is_some() {
         // What is expected is the exercise's point.
         waves.lanes.retain(|l| l.role != LaneRole::Expected);

@@ -57,7 +57,7 @@ fn view(worked: Worked, revision: i64, notation: &str, shared: bool) -> Workings
         );
         return view;
     }
-    let inputs = exercise.expected.inputs.len();
+    let inputs = exercise.input_bits();
     if inputs > MAX_INPUTS || exercise.expected.outputs.len() > MAX_OUTPUTS {
         view.too_large = Some(format!(
             "Tables of at most {MAX_INPUTS} input bits and {MAX_OUTPUTS} outputs are worked through here; use `zesty-gate derive` for larger ones."

@@ -34,6 +34,9 @@ const BINARY: &[(&str, Binary, u8)] = &[
     ("||", Binary::LogicalOr, 2),
 ];
 
+/// How tightly comparisons bind.
+const RELATIONAL: u8 = 8;
+
 const UNARY: &[(&str, Unary)] = &[
     ("+", Unary::Plus),
     ("-", Unary::Minus),
@@ -95,6 +98,10 @@ impl Parser<'_, '_> {
                 };
                 return self.fail(say::foreign_operator(&found, wanted, at));
             }
+            if matches!(self.peek(), TokenKind::Name(n) if n == "inside") && floor < RELATIONAL {
+                left = self.inside(left)?;
+                continue;
+            }
             let TokenKind::Symbol(symbol) = self.peek() else { return Ok(left) };
             let Some((_, op, power)) = BINARY.iter().find(|(s, _, p)| s == symbol && *p > floor) else {
                 return Ok(left);
@@ -104,6 +111,39 @@ impl Parser<'_, '_> {
             let span = self.exprs[left].span.to(self.exprs[right].span);
             left = self.node(NodeKind::Binary(*op, left, right), span);
         }
+    }
+
+    /// `a inside {1, [4:7]}`: equal to one of them, or within one (IEEE 1800-2017 11.4.13).
+    fn inside(&mut self, left: NodeId) -> Parse<NodeId> {
+        self.advance();
+        let opener = self.expect("{")?;
+        let mut any: Option<NodeId> = None;
+        loop {
+            let start = self.span();
+            let hit = if self.eat("[") {
+                let low = self.expression()?;
+                self.expect(":")?;
+                let high = self.expression()?;
+                self.expect("]")?;
+                let span = start.to(self.last_span());
+                let above = self.node(NodeKind::Binary(Binary::GreaterEqual, left, low), span);
+                let below = self.node(NodeKind::Binary(Binary::LessEqual, left, high), span);
+                self.node(NodeKind::Binary(Binary::LogicalAnd, above, below), span)
+            } else {
+                let value = self.expression()?;
+                self.node(NodeKind::Binary(Binary::Equal, left, value), start.to(self.last_span()))
+            };
+            let span = start.to(self.last_span());
+            any = Some(match any {
+                Some(before) => self.node(NodeKind::Binary(Binary::LogicalOr, before, hit), span),
+                None => hit,
+            });
+            if !self.eat(",") {
+                break;
+            }
+        }
+        self.close("}", "brace", opener)?;
+        any.ok_or(super::Lost)
     }
 
     /// `a and b`: a word on one line with an operand behind it, where no gate can begin. In sensitivity lists `or` is
@@ -222,6 +262,10 @@ impl Parser<'_, '_> {
                 self.advance();
                 Ok(self.node(NodeKind::Real(*r), span))
             }
+            TokenKind::Time(t) => {
+                self.advance();
+                Ok(self.node(NodeKind::Time(*t), span))
+            }
             TokenKind::Symbol("'") if matches!(self.peek_at(1), TokenKind::Symbol("{")) => {
                 self.advance();
                 self.nested(Self::pattern)
@@ -302,10 +346,6 @@ impl Parser<'_, '_> {
         if let (Some(method), true) = (path.get(1..).and_then(<[Ident]>::last), self.at_symbol("(")) {
             let what = format!("The method `.{}()`", method.name);
             return self.fail(say::not_understood_yet(&what, span));
-        }
-        if matches!(self.peek(), TokenKind::Name(n) if n == "inside") {
-            let span = self.span();
-            return self.fail(say::not_understood_yet("`inside`", span));
         }
         let kind = match path.pop() {
             Some(only) if path.is_empty() => NodeKind::Name(only),

@@ -112,6 +112,15 @@ impl Parser<'_, '_> {
             TokenKind::Keyword(k) => {
                 self.fail(say::expected("a declaration, `assign` or a block", &format!("`{k}`"), start))
             }
+            // Other than an instance, it is followed by a statement.
+            TokenKind::Name(word)
+                if word == "final" && !matches!(self.peek_at(1), TokenKind::Name(_) | TokenKind::Symbol("#")) =>
+            {
+                self.advance();
+                self.statement()?;
+                items.push(Item::Unread { what: "A `final` block".into(), span: start });
+                Ok(())
+            }
             TokenKind::Name(word) if word == "string" && matches!(self.peek_at(1), TokenKind::Name(_)) => {
                 let head = self.strings()?;
                 items.push(Item::Declaration(head));

@@ -228,7 +228,7 @@ impl<'t> Parser<'t, '_> {
             TokenKind::Name(n) | TokenKind::System(n) => format!("`{n}`"),
             TokenKind::Keyword(k) => format!("`{k}`"),
             TokenKind::Symbol(s) => format!("`{s}`"),
-            TokenKind::Number(_) | TokenKind::Real(_) => "a number".into(),
+            TokenKind::Number(_) | TokenKind::Real(_) | TokenKind::Time(_) => "a number".into(),
             TokenKind::Text(_) => "a text".into(),
             TokenKind::End => "the end of the file".into(),
         }

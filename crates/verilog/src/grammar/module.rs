@@ -322,6 +322,9 @@ impl Parser<'_, '_> {
     fn dimension(&mut self) -> Parse<Range> {
         let at = self.at;
         let opener = self.expect("[")?;
+        if self.at_symbol("]") || self.at_symbol("$") {
+            return self.fail(say::not_understood_yet("An array that grows", opener));
+        }
         let count = self.expression()?;
         if !self.at_symbol("]") {
             self.at = at;

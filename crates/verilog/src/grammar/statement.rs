@@ -150,7 +150,7 @@ impl Parser<'_, '_> {
                 self.semicolon()?;
                 StmtKind::SystemCall { name: name.clone(), arguments }
             }
-            TokenKind::Symbol("{") | TokenKind::Name(_) => self.assignment_or_call()?,
+            TokenKind::Symbol("{" | "++" | "--") | TokenKind::Name(_) => self.assignment_or_call()?,
             TokenKind::Keyword(k @ ("always" | "always_comb" | "always_ff" | "initial" | "module" | "endmodule")) => {
                 return self.fail(say::expected("a statement", &format!("`{k}`"), start));
             }
@@ -290,12 +290,13 @@ impl Parser<'_, '_> {
         }
         let span = self.span();
         match self.peek() {
-            TokenKind::Number(_) | TokenKind::Real(_) | TokenKind::Name(_) => {
+            TokenKind::Number(_) | TokenKind::Real(_) | TokenKind::Time(_) | TokenKind::Name(_) => {
                 let token = self.advance();
                 let kind = match &token.kind {
                     TokenKind::Number(n) => NodeKind::Number(n.clone()),
                     TokenKind::Name(n) => NodeKind::Name(Ident { name: n.clone(), span }),
                     TokenKind::Real(r) => NodeKind::Real(*r),
+                    TokenKind::Time(t) => NodeKind::Time(*t),
                     _ => NodeKind::Missing,
                 };
                 Ok(self.node(kind, span))
@@ -401,12 +402,33 @@ impl Parser<'_, '_> {
         let condition = self.expression()?;
         self.semicolon()?;
         let at = self.span();
-        let variable = self.target()?;
-        let value = self.step_value(variable)?;
+        let (variable, value) = match self.prefix_step()? {
+            Some(step) => step,
+            None => {
+                let variable = self.target()?;
+                (variable, self.step_value(variable)?)
+            }
+        };
         let kind = StmtKind::Assign { target: variable, value, blocking: true, delay: None };
         let step = vec![Stmt { kind, span: at.to(self.last_span()) }];
         self.close(")", "parenthesis", opener)?;
         Ok(StmtKind::For { declared, start, condition, step, body: self.boxed()? })
+    }
+
+    /// `++i` or `--i`: the variable and its new value.
+    fn prefix_step(&mut self) -> Parse<Option<(NodeId, NodeId)>> {
+        let span = self.span();
+        let compound = [("++", Binary::Add), ("--", Binary::Sub)].into_iter().find(|(s, _)| self.at_symbol(s));
+        let Some((_, op)) = compound else { return Ok(None) };
+        self.advance();
+        let variable = self.target()?;
+        Ok(Some((variable, self.by_one(op, variable, span))))
+    }
+
+    fn by_one(&mut self, op: Binary, variable: NodeId, span: Span) -> NodeId {
+        let one = Number { value: LogicVector::from_u64(32, 1), signed: true, unsized_: true, fill: false };
+        let one = self.node(NodeKind::Number(one), span);
+        self.node(NodeKind::Binary(op, variable, one), span)
     }
 
     /// The new value in `i = i + 1`, `i++`, `i += 2`, behind the variable.
@@ -415,9 +437,7 @@ impl Parser<'_, '_> {
         let compound = [("++", Binary::Add), ("--", Binary::Sub)].into_iter().find(|(s, _)| self.at_symbol(s));
         if let Some((_, op)) = compound {
             self.advance();
-            let one = Number { value: LogicVector::from_u64(32, 1), signed: true, unsized_: true, fill: false };
-            let one = self.node(NodeKind::Number(one), span);
-            return Ok(self.node(NodeKind::Binary(op, variable, one), span));
+            return Ok(self.by_one(op, variable, span));
         }
         if let Some(op) = self.compound_operator() {
             self.advance();
@@ -448,12 +468,19 @@ impl Parser<'_, '_> {
     /// The step of a generate loop.
     pub(super) fn step(&mut self, variable: &Ident) -> Parse<NodeId> {
         let span = self.span();
+        let prefix = [("++", Binary::Add), ("--", Binary::Sub)].into_iter().find(|(s, _)| self.at_symbol(s));
+        if prefix.is_some() {
+            self.advance();
+        }
         let name = self.name("the loop's variable")?;
         if name.name != variable.name {
             let d = say::expected(&format!("`{}`", variable.name), &format!("`{}`", name.name), span);
             return self.fail(d);
         }
         let node = self.node(NodeKind::Name(name), span);
+        if let Some((_, op)) = prefix {
+            return Ok(self.by_one(op, node, span));
+        }
         self.step_value(node)
     }
 
@@ -476,6 +503,10 @@ impl Parser<'_, '_> {
             let arguments = if self.at_symbol("(") { self.arguments()? } else { Vec::new() };
             self.semicolon()?;
             return Ok(StmtKind::Call { name, arguments });
+        }
+        if let Some((target, value)) = self.prefix_step()? {
+            self.semicolon()?;
+            return Ok(StmtKind::Assign { target, value, blocking: true, delay: None });
         }
         let target = self.target()?;
         let at: Span = self.span();

@@ -63,12 +63,10 @@ impl Parser<'_, '_> {
         Packed { signed, range: Some(Range { left, right, span }), ..Packed::default() }
     }
 
-    /// `struct packed { logic [3:0] high; logic low; }`
+    /// `struct packed { logic [3:0] high; logic low; }`; one that isn't packed holds the same fields.
     pub(super) fn structure(&mut self) -> Parse<Packed> {
-        let start = self.advance().span;
-        if !self.eat_keyword("packed") {
-            return self.fail(say::not_understood_yet("A structure that is not packed", start));
-        }
+        self.advance();
+        self.eat_keyword("packed");
         let signed = self.sign();
         let opener = self.expect("{")?;
         let mut fields = Vec::new();
@@ -77,6 +75,9 @@ impl Parser<'_, '_> {
                 let at = p.span();
                 if matches!(p.peek(), TokenKind::End | TokenKind::Keyword("endmodule")) {
                     return p.fail(say::unclosed("structure", "}", opener, at));
+                }
+                if matches!(p.peek(), TokenKind::Name(word) if word == "string") {
+                    return p.fail(say::not_understood_yet("A structure with a `string`", at));
                 }
                 let mut ignored = Vec::new();
                 let mut ty = if p.at_keyword("enum") {
@@ -123,6 +124,7 @@ impl Parser<'_, '_> {
         };
         let opener = self.expect("{")?;
         let mut before: Option<crate::tree::Ident> = None;
+        let mut values = Vec::new();
         loop {
             if self.at_symbol("}") && before.is_some() {
                 break;
@@ -142,6 +144,7 @@ impl Parser<'_, '_> {
                 }
             };
             before = Some(name.clone());
+            values.push(name.name.clone());
             let parameter = Parameter { name, local: true, ty: ty.clone(), dimensions: Vec::new(), value };
             items.push(Item::Parameter(parameter));
             if !self.eat(",") {
@@ -149,7 +152,7 @@ impl Parser<'_, '_> {
             }
         }
         self.close("}", "list of values", opener)?;
-        Ok(ty)
+        Ok(Packed { values: values.into(), ..ty })
     }
 
     pub(super) fn number(&mut self, n: u64) -> NodeId {

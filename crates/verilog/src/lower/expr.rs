@@ -361,7 +361,12 @@ impl<'a> Lowering<'a, '_> {
             }
             NodeKind::Call { name, arguments } => self.call(context, name, arguments, span),
             NodeKind::System { name, arguments } => self.system(context, name, arguments, span),
-            NodeKind::Real(number) => {
+            kind @ (NodeKind::Real(_) | NodeKind::Time(_)) => {
+                let number = match kind {
+                    NodeKind::Real(number) => *number,
+                    NodeKind::Time(time) => time / module.unit.max(1) as f64,
+                    _ => 0.0,
+                };
                 // IEEE 1364-2005 4.9.2: a real number is rounded to the nearest whole one.
                 let whole = number.round().clamp(-2_147_483_648.0, 2_147_483_647.0) as i64;
                 let value = LogicVector::from_u64(32, whole.cast_unsigned());

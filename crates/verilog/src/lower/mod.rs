@@ -32,13 +32,14 @@ pub struct Elaborated {
 
 /// Elaborates `top` with all it instantiates.
 pub fn elaborate(modules: &[&Module], top: &Module, budget: &mut Budget) -> Elaborated {
-    elaborate_among(modules, top, &Surroundings::default(), budget)
+    elaborate_among(modules, top, &[], &Surroundings::default(), budget)
 }
 
-/// The same with what stands around the modules.
+/// The same with parameters of the top by name, and what stands around the modules.
 pub fn elaborate_among(
     modules: &[&Module],
     top: &Module,
+    overrides: &[(String, LogicVector)],
     around: &Surroundings<'_>,
     budget: &mut Budget,
 ) -> Elaborated {
@@ -53,7 +54,7 @@ pub fn elaborate_among(
     };
     let mut design = Design::new(scope);
     let scope = design.top;
-    let mut diagnostics = elaborate_into(&mut design, scope, modules, top, &[], around, budget);
+    let mut diagnostics = elaborate_into(&mut design, scope, modules, top, overrides, around, budget);
     lint::blocking_in_clocked(&design, &mut diagnostics);
     diagnostics.sort_by_key(|d| d.span);
     let stopped = diagnostics.iter().any(Diagnostic::stops);

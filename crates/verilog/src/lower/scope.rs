@@ -71,6 +71,9 @@ impl Layout {
     }
 }
 
+/// Values up to this one have their names kept.
+const MOST_NAMED: usize = 1 << 10;
+
 #[derive(Clone, Debug)]
 pub(super) enum Symbol<'a> {
     Signal(SignalSymbol),
@@ -380,12 +383,30 @@ impl<'a> Lowering<'a, '_> {
                 initial,
                 span: name.name.span,
             });
+            self.name_values(context, &declaration.ty, &layout, id);
             let direction = declaration.direction;
             let symbol = SignalSymbol { id, kind, direction, layout, span: name.name.span, outside: false };
             self.known.insert((context.scope, name.name.name.clone()), symbol.clone());
             context.symbols.insert(&name.name.name, Symbol::Signal(symbol));
         }
         Ok(())
+    }
+
+    /// Keeps the names of an enumeration's values for who looks at the signal.
+    fn name_values(&mut self, context: &Context<'a>, ty: &Packed, layout: &Layout, id: SignalId) {
+        if ty.values.is_empty() || !layout.dimensions.is_empty() {
+            return;
+        }
+        let mut names: Vec<String> = Vec::new();
+        for name in ty.values.iter() {
+            let Some(Symbol::Parameter { value, .. }) = context.symbols.get(name) else { continue };
+            let Some(at) = value.to_u64().and_then(|v| usize::try_from(v).ok()).filter(|at| *at < MOST_NAMED) else {
+                return;
+            };
+            names.resize(names.len().max(at + 1), String::new());
+            names[at].clone_from(name);
+        }
+        self.design.value_names.insert(id, names);
     }
 
     fn declare_again(

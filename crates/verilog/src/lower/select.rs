@@ -315,12 +315,36 @@ impl<'a> Lowering<'a, '_> {
             }
             None => {
                 let position = self.position(value, size, shape, span);
+                let reaches = !size.signed && size.width < 31 && 1 << size.width <= shape.width();
+                let position = match s.width < s.total && !reaches {
+                    true => self.kept_inside(position, shape.width(), span),
+                    false => position,
+                };
                 self.add_element(s, position, stride, span)?;
                 s.width = stride;
             }
         }
         Self::narrow(s);
         Some(())
+    }
+
+    /// The position itself, or one outside of everything where it is not below `count`: an index beyond a word of a memory
+    /// must not reach the next word.
+    fn kept_inside(&mut self, position: ExprId, count: u32, span: Span) -> ExprId {
+        let width = self.design.exprs[position].width;
+        let number = |n: i64| LogicVector::from_u64(64, n.cast_unsigned()).resized(width, true);
+        let (end, nowhere) =
+            (self.constant_expr(number(count.into()), span), self.constant_expr(number(-1 << 30), span));
+        let below = ExprKind::Binary {
+            op: BinaryOp::Less,
+            signed: false,
+            unknowns: Unknowns::Propagate,
+            left: position,
+            right: end,
+        };
+        let condition = self.push(below, 1, span);
+        let unknown = design::UnknownCondition::Merge;
+        self.push(ExprKind::Select { condition, then: position, otherwise: nowhere, unknown }, width, span)
     }
 
     fn add_element(&mut self, s: &mut Selected, position: ExprId, stride: u32, span: Span) -> Option<()> {
@@ -369,8 +393,18 @@ impl<'a> Lowering<'a, '_> {
         let (shape, stride) = self.bounds(s, span)?;
         let (Some(high), Some(low)) = (shape.position(left), shape.position(right)) else {
             self.report(say::index_outside(&s.name.name, &shape.to_string(), span));
-            s.width = u32::try_from(left.abs_diff(right)).ok()?.checked_add(1).filter(|w| *w <= 65_536)?;
-            s.outside = true;
+            let width = u32::try_from(left.abs_diff(right)).ok()?.checked_add(1).filter(|w| *w <= 65_536)?;
+            // What lies outside is unknown, the rest is there (IEEE 1364-2005 5.2.1).
+            let (first, last) = shape.range().unwrap_or((0, 0));
+            let above = |index: i64| if first >= last { index - i64::from(last) } else { i64::from(last) - index };
+            let low = above(left).min(above(right));
+            if low < i64::from(shape.width()) && low + i64::from(width) > 0 {
+                let at = self.constant_expr(LogicVector::from_u64(64, low.cast_unsigned()), span);
+                self.add_element(s, at, stride, span)?;
+            } else {
+                s.outside = true;
+            }
+            s.width = width * stride;
             s.stretch = true;
             s.signed = false;
             return Some(());
@@ -402,8 +436,15 @@ impl<'a> Lowering<'a, '_> {
         let (value, size) = self.expr(context, start);
         let reach = i64::from(width) - 1;
         if let Some(constant) = design::fold(&self.design, value) {
-            let first =
-                if size.signed { constant.to_i64() } else { constant.to_u64().and_then(|v| v.try_into().ok()) }?;
+            let first = if size.signed { constant.to_i64() } else { constant.to_u64().and_then(|v| v.try_into().ok()) };
+            let Some(first) = first else {
+                self.report(say::index_outside(&s.name.name, &shape.to_string(), span));
+                s.width = width * stride;
+                s.outside = true;
+                s.stretch = true;
+                s.signed = false;
+                return Some(());
+            };
             let other = if down { first - reach } else { first + reach };
             let (l, r) =
                 if descending { (first.max(other), first.min(other)) } else { (first.min(other), first.max(other)) };

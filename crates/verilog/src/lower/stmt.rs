@@ -230,6 +230,9 @@ impl<'a> Lowering<'a, '_> {
     /// A delay in femtoseconds; a real number keeps its fraction.
     pub(super) fn femtoseconds(&mut self, context: &mut Context<'a>, amount: NodeId) -> design::ExprId {
         let span = context.module.exprs[amount].span;
+        if let tree::NodeKind::Time(time) = context.module.exprs[amount].kind {
+            return self.constant_expr(LogicVector::from_u64(64, time.round().clamp(0.0, 1e18) as u64), span);
+        }
         if let tree::NodeKind::Real(number) = context.module.exprs[amount].kind {
             let whole = (number * context.module.unit as f64).round().clamp(0.0, 1e18) as u64;
             return self.constant_expr(LogicVector::from_u64(64, whole), span);

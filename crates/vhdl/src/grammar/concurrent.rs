@@ -197,16 +197,7 @@ impl Parser<'_, '_> {
             self.eat_word("component");
             self.eat_word("configuration");
         }
-        let mut unit = self.ident("the name of what is instantiated")?;
-        while self.eat_symbol(".") {
-            unit = self.ident("the name of what is instantiated")?;
-        }
-        if self.is_symbol("(") {
-            let open = self.span();
-            self.next();
-            self.ident("the name of an architecture")?;
-            self.close(open)?;
-        }
+        let (unit, architecture) = self.unit_name()?;
         let mut generics = Vec::new();
         if self.eat_word("generic") {
             self.word("map", "`generic`")?;
@@ -218,7 +209,31 @@ impl Parser<'_, '_> {
             ports = self.association_list()?;
         }
         self.semicolon()?;
-        Ok(Concurrent::Instance { label, unit, is_entity, generics, ports, span: start.to(self.before()) })
+        Ok(Concurrent::Instance {
+            label,
+            unit,
+            is_entity,
+            architecture,
+            generics,
+            ports,
+            span: start.to(self.before()),
+        })
+    }
+
+    /// `work.adder` or `work.adder(ripple)`
+    pub(super) fn unit_name(&mut self) -> Parse<(Ident, Option<Ident>)> {
+        let mut unit = self.ident("the name of what is instantiated")?;
+        while self.eat_symbol(".") {
+            unit = self.ident("the name of what is instantiated")?;
+        }
+        if !self.is_symbol("(") {
+            return Ok((unit, None));
+        }
+        let open = self.span();
+        self.next();
+        let architecture = self.ident("the name of an architecture")?;
+        self.close(open)?;
+        Ok((unit, Some(architecture)))
     }
 
     fn for_generate(&mut self, label: Option<Ident>) -> Parse<Concurrent> {

@@ -56,11 +56,12 @@ impl Parser<'_, '_> {
                 vec![Declaration::Ignored]
             }
             "for" => {
+                let found = self.binding()?;
                 self.skip_to_semicolon();
                 if self.eat_word("end") {
                     self.skip_to_semicolon();
                 }
-                vec![Declaration::Ignored]
+                vec![found]
             }
             "file" => {
                 self.skip_to_semicolon();
@@ -74,6 +75,28 @@ impl Parser<'_, '_> {
         };
         self.budget.leave();
         Ok(list)
+    }
+
+    /// Which entity the instances of a component are (IEEE 1076-2008 7.3). What the maps of it say must agree with the names
+    /// of the ports, or it is passed over.
+    fn binding(&mut self) -> Parse<Declaration> {
+        self.next();
+        let mut labels = Vec::new();
+        if !self.eat_word("all") && !self.eat_word("others") {
+            labels.push(self.ident("the label of an instance")?);
+            while self.eat_symbol(",") {
+                labels.push(self.ident("the label of an instance")?);
+            }
+        }
+        if !self.eat_symbol(":") {
+            return Ok(Declaration::Ignored);
+        }
+        let component = self.ident("the name of a component")?;
+        if !(self.eat_word("use") && self.eat_word("entity")) {
+            return Ok(Declaration::Ignored);
+        }
+        let (entity, architecture) = self.unit_name()?;
+        Ok(Declaration::Binding { labels, component, entity, architecture })
     }
 
     fn skip_to_semicolon(&mut self) {

@@ -1,15 +1,13 @@
 //! What a name with parentheses means: an element, a slice, a type conversion, a function of a package or of one's own.
 
+use super::subprogram::Given;
 use super::types::{INTEGER_BITS, Ty, VectorKind};
-use super::{Context, Lowering, Returned, Symbol, Value};
+use super::{Context, Lowering, Symbol, Value};
 use crate::diagnostics as say;
-use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident, Mode, ObjectKind, Range, Subprogram};
+use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident, Range};
 use base::Span;
-use design::{
-    BinaryOp, ExprKind, StmtKind, Subprogram as Routine, SubprogramId, SystemFunction, Target, UnaryOp, Variable,
-};
+use design::{BinaryOp, ExprKind, SystemFunction, UnaryOp};
 use logic::LogicVector;
-use std::collections::BTreeMap;
 
 /// Functions of the standard packages, each with the package that declares it.
 const BUILT_IN: [(&str, &str); 38] = [
@@ -84,8 +82,7 @@ impl<'a> Lowering<'a, '_> {
         };
         match context.get(name).cloned() {
             Some(Symbol::Routine { list, .. }) => {
-                let trees: Vec<&'a Tree> = ordered(&list, arguments);
-                return self.function_call(context, &list, name, &trees, expected, span);
+                return self.function_call(context, &list, name, Given::Arguments(arguments), expected, span);
             }
             Some(Symbol::Type { ty, .. }) => return self.conversion(context, &ty, arguments, span),
             Some(_) => {
@@ -266,7 +263,11 @@ impl<'a> Lowering<'a, '_> {
                 Some(Value { id, ty: Ty::Boolean })
             }
             "is_x" => {
-                let id = self.constant(LogicVector::from_u64(1, 0), span);
+                // The exclusive OR of all bits is unknown where one of them is.
+                let left = self.push(ExprKind::Unary(UnaryOp::ReduceXor, value.id), 1, span);
+                let right = self.constant(LogicVector::filled(1, logic::Level::Unknown), span);
+                let (op, unknowns) = (BinaryOp::SameLevels, design::Unknowns::Propagate);
+                let id = self.push(ExprKind::Binary { op, signed: false, unknowns, left, right }, 1, span);
                 Some(Value { id, ty: Ty::Boolean })
             }
             "to_bit" => Some(Value { ty: Ty::Bit, ..value }),
@@ -421,264 +422,6 @@ impl<'a> Lowering<'a, '_> {
             }
         }
     }
-
-    pub(super) fn function_call(
-        &mut self,
-        context: &mut Context<'a>,
-        list: &[&'a Subprogram],
-        name: &str,
-        trees: &[&'a Tree],
-        expected: Option<&Ty>,
-        span: Span,
-    ) -> Option<Value> {
-        let bodies: Vec<&'a Subprogram> =
-            list.iter().copied().filter(|s| s.body.is_some() && s.result.is_some()).collect();
-        let fits = |s: &&&Subprogram| {
-            trees.len() <= s.parameters.len() && s.parameters[trees.len()..].iter().all(|p| p.value.is_some())
-        };
-        let candidates: Vec<&'a Subprogram> = bodies.iter().filter(fits).copied().collect();
-        let mut chosen = None;
-        if candidates.len() > 1 {
-            // Overloads are told apart by the types of the arguments as they stand.
-            let types: Option<Vec<Ty>> = trees.iter().map(|t| self.expr(context, t, None).map(|v| v.ty)).collect();
-            for candidate in &candidates {
-                let wanted: Option<Vec<Ty>> =
-                    candidate.parameters.iter().map(|p| self.subtype(context, &p.ty)).collect();
-                if let (Some(types), Some(wanted)) = (&types, wanted)
-                    && types.iter().zip(&wanted).all(|(t, w)| w.fits(t))
-                {
-                    let result = candidate.result.as_ref().and_then(|r| self.subtype(context, r));
-                    if expected.is_none_or(|e| result.is_none_or(|r| e.fits(&r))) {
-                        chosen = Some(*candidate);
-                        break;
-                    }
-                }
-            }
-        } else {
-            chosen = candidates.first().copied();
-        }
-        let Some(routine) = chosen else {
-            self.report(say::wrong_arguments(name, span));
-            return None;
-        };
-        let mut values = Vec::new();
-        for (i, parameter) in routine.parameters.iter().enumerate() {
-            let ty = self.subtype(context, &parameter.ty)?;
-            let tree = trees.get(i).copied().or(parameter.value.as_ref())?;
-            let value = self.expr(context, tree, Some(&ty))?;
-            let found = value.ty.clone();
-            let id = self.convert(value, &ty, tree.span)?;
-            let ty = if ty.width().is_none() { found } else { ty };
-            values.push(Value { id: self.stored(id, &ty, tree.span), ty });
-        }
-        let (id, result) = self.routine(context, routine, &values, &BTreeMap::new(), span)?;
-        let result = result?;
-        let width = result.stored_width()?;
-        let arguments = values.iter().map(|v| v.id).collect();
-        let raw = self.push(ExprKind::Call { subprogram: id, arguments }, width, span);
-        let id = match &result {
-            Ty::Integer { low, .. } => self.resize(raw, INTEGER_BITS, *low < 0, span),
-            _ => raw,
-        };
-        Some(Value { id, ty: result })
-    }
-
-    /// The subprogram lowered for parameters of these types; its result type.
-    fn routine(
-        &mut self,
-        context: &mut Context<'a>,
-        routine: &'a Subprogram,
-        values: &[Value],
-        signals: &BTreeMap<usize, (design::SignalId, Ty)>,
-        span: Span,
-    ) -> Option<(SubprogramId, Option<Ty>)> {
-        let types: Vec<Ty> = values.iter().map(|v| v.ty.clone()).collect();
-        let key: *const Subprogram = routine;
-        if let Some((_, _, id, result)) = self.routines.iter().find(|(r, t, _, _)| std::ptr::eq(*r, key) && *t == types)
-            && signals.is_empty()
-        {
-            return Some((*id, result.clone()));
-        }
-        if self.budget.enter().is_err() || self.routines.len() > 10_000 {
-            self.report(say::recursion(&routine.name.name, span));
-            return None;
-        }
-        let (declarations, body) = routine.body.as_ref()?;
-        let mut layer = BTreeMap::new();
-        let mut parameters = Vec::new();
-        for (parameter, ty) in routine.parameters.iter().zip(&types) {
-            let type_id = ty.intern(&mut self.design);
-            let variable =
-                Variable { name: parameter.spelling.clone(), ty: type_id, initial: None, span: parameter.name.span };
-            let id = self.design.variables.push(variable);
-            let bound = signals.get(&parameters.len());
-            parameters
-                .push((id, if bound.is_some() { design::Direction::In } else { super::direction(parameter.mode) }));
-            let span = parameter.name.span;
-            // A signal parameter is the actual signal itself.
-            let symbol = match bound {
-                Some((id, ty)) => {
-                    Symbol::Signal { id: *id, ty: ty.clone(), mode: Some(own_mode(parameter.mode)), span }
-                }
-                None => Symbol::Variable { id, ty: ty.clone(), span },
-            };
-            layer.insert(parameter.name.name.clone(), symbol);
-        }
-        let result = match &routine.result {
-            Some(result) => Some(self.subtype(context, result)?),
-            None => None,
-        };
-        let shell = Routine {
-            name: routine.name.name.clone(),
-            parameters,
-            result: None,
-            body: Vec::new(),
-            span: routine.name.span,
-        };
-        let id = self.design.subprograms.push(shell);
-        let before = context.result.take();
-        context.result = result.map(|ty| Returned { ty, variable: None });
-        if let Some(Returned { ty, variable }) = &mut context.result
-            && ty.width().is_some()
-        {
-            *variable = Some(new_result(&mut self.design, routine, ty));
-        }
-        context.layers.push(layer);
-        let before_late = std::mem::take(&mut self.late);
-        let done = self.declarations(context, declarations).is_ok();
-        let late = std::mem::replace(&mut self.late, before_late);
-        let statements = if done { self.statements(context, body) } else { None };
-        context.layers.pop();
-        let returned = std::mem::replace(&mut context.result, before);
-        self.budget.leave();
-        let statements = statements?;
-        // Variables begin afresh at each call.
-        let mut whole = Vec::new();
-        for declaration in declarations {
-            if let crate::tree::Declaration::Object(object) = declaration
-                && object.kind == ObjectKind::Variable
-            {
-                self.reset_variable(&object.name, &mut whole, object.name.span);
-            }
-        }
-        whole.extend(late);
-        whole.extend(statements);
-        let result_ty = returned.as_ref().map(|r| r.ty.clone());
-        self.design.subprograms[id].result = returned.and_then(|r| r.variable);
-        self.design.subprograms[id].body = whole;
-        if signals.is_empty() {
-            self.routines.push((key, types, id, result_ty.clone()));
-        }
-        Some((id, result_ty))
-    }
-
-    /// Gives a subprogram's variable its first value.
-    fn reset_variable(&mut self, name: &Ident, out: &mut Vec<design::Stmt>, span: Span) {
-        let found = self
-            .design
-            .variables
-            .iter()
-            .rev()
-            .find(|(_, v)| v.span == name.span)
-            .map(|(id, v)| (id, v.ty, v.initial.clone()));
-        let Some((id, ty, initial)) = found else { return };
-        let width = self.design.type_width(ty);
-        let value = initial.unwrap_or_else(|| Self::unknown_value(&Ty::Logic, width));
-        let value = self.constant(value.resized(width, true), span);
-        let target = Target { storage: design::Storage::Variable(id), low: 0, width, element: None, span };
-        let kind = StmtKind::Assign { targets: vec![target], value, mode: design::AssignMode::Blocking, delay: None };
-        out.push(design::Stmt { kind, span });
-    }
-
-    /// A procedure call as a statement.
-    pub(super) fn procedure_call(&mut self, context: &mut Context<'a>, tree: &'a Tree) -> Option<StmtKind> {
-        let (base, arguments): (&'a Tree, &'a [Association]) = match &tree.kind {
-            Node::Call(base, arguments, _) => (base, arguments),
-            _ => (tree, &[]),
-        };
-        let name = match &base.kind {
-            Node::Name(name) => name,
-            // `std.env.finish`, `work.pack.step(…)`
-            Node::Select(_, last) => &last.name,
-            _ => {
-                self.report(say::not_read_yet("This call", tree.span));
-                return None;
-            }
-        };
-        if !matches!(context.get(name), Some(Symbol::Routine { .. }))
-            && let Some(kind) = self.standard_procedure(context, name, arguments, tree.span)
-        {
-            return kind;
-        }
-        let Some(Symbol::Routine { list, .. }) = context.get(name).cloned() else {
-            self.undeclared(context, name, base.span);
-            return None;
-        };
-        let trees = ordered(&list, arguments);
-        let routine =
-            list.iter().copied().find(|s| s.body.is_some() && s.result.is_none() && s.parameters.len() == trees.len());
-        let Some(routine) = routine else {
-            self.report(say::wrong_arguments(name, tree.span));
-            return None;
-        };
-        let mut values = Vec::new();
-        let mut targets = Vec::new();
-        let mut signals = BTreeMap::new();
-        for (position, (parameter, tree)) in routine.parameters.iter().zip(&trees).enumerate() {
-            let ty = self.subtype(context, &parameter.ty)?;
-            if parameter.kind == ObjectKind::Signal
-                && let Node::Name(actual) = &tree.kind
-                && let Some(Symbol::Signal { id, ty: actual_ty, mode, .. }) = context.get(actual).cloned()
-            {
-                if parameter.mode != Mode::In && mode == Some(Mode::In) {
-                    self.report(say::assign_to_input(actual, tree.span));
-                    return None;
-                }
-                if !ty.fits(&actual_ty) {
-                    self.report(say::type_mismatch(&ty.describe(), &actual_ty.describe(), tree.span));
-                    return None;
-                }
-                let width = actual_ty.stored_width()?;
-                let raw = self.push(ExprKind::Signal(id), width, tree.span);
-                values.push(Value { id: raw, ty: actual_ty.clone() });
-                targets.push(None);
-                signals.insert(position, (id, actual_ty));
-                continue;
-            }
-            if parameter.mode == Mode::In {
-                let value = self.expr(context, tree, Some(&ty))?;
-                let found = value.ty.clone();
-                let id = self.convert(value, &ty, tree.span)?;
-                let ty = if ty.width().is_none() { found } else { ty };
-                values.push(Value { id: self.stored(id, &ty, tree.span), ty });
-                targets.push(None);
-                continue;
-            }
-            let place = self.place(context, tree, None)?;
-            let width = place.ty.stored_width()?;
-            let id = if parameter.mode == Mode::InOut && !place.signal {
-                let value = self.expr(context, tree, Some(&ty))?;
-                self.stored(value.id, &place.ty, tree.span)
-            } else {
-                self.constant(Self::unknown_value(&Ty::Logic, width), tree.span)
-            };
-            values.push(Value { id, ty: place.ty.clone() });
-            targets.push(Some(place.target));
-        }
-        let (id, _) = self.routine(context, routine, &values, &signals, tree.span)?;
-        let arguments = values.into_iter().map(|v| v.id).zip(targets).collect();
-        Some(StmtKind::Call { subprogram: id, arguments })
-    }
-}
-
-pub(super) fn new_result(design: &mut design::Design, routine: &Subprogram, ty: &Ty) -> design::VariableId {
-    let type_id = ty.intern(design);
-    design.variables.push(Variable { name: "result".into(), ty: type_id, initial: None, span: routine.name.span })
-}
-
-/// The mode of a signal parameter as its body sees it.
-fn own_mode(mode: Mode) -> Mode {
-    if mode == Mode::Out { Mode::Buffer } else { mode }
 }
 
 fn first_name(tree: &Tree) -> &str {
@@ -687,24 +430,6 @@ fn first_name(tree: &Tree) -> &str {
         Node::Select(base, _) => first_name(base),
         _ => "",
     }
-}
-
-/// Arguments in the order of the parameters, named ones put in their place.
-fn ordered<'a>(list: &[&'a Subprogram], arguments: &'a [Association]) -> Vec<&'a Tree> {
-    let named = arguments.iter().any(|a| a.formal.is_some());
-    if !named {
-        return arguments.iter().filter_map(|a| a.actual.as_ref()).collect();
-    }
-    let Some(routine) = list.first() else { return Vec::new() };
-    let mut out = Vec::new();
-    for (i, parameter) in routine.parameters.iter().enumerate() {
-        let by_name = arguments
-            .iter()
-            .find(|a| a.formal.as_ref().is_some_and(|f| f.kind == Node::Name(parameter.name.name.clone())));
-        let found = by_name.or_else(|| arguments.get(i).filter(|a| a.formal.is_none()));
-        out.extend(found.and_then(|a| a.actual.as_ref()));
-    }
-    out
 }
 
 /// The type with the kind of another, so that a conversion checks lengths only.

@@ -71,7 +71,8 @@ impl<'a> Lowering<'a, '_> {
                     self.process(context, kind, name, wakes, body, *span);
                 }
             }
-            Concurrent::Instance { label, unit, is_entity, generics, ports, span } => {
+            Concurrent::Instance { label, unit, is_entity, architecture, generics, ports, span } => {
+                let unit = (unit, architecture.as_ref());
                 self.instance(context, label, unit, *is_entity, generics, ports, *span)?;
             }
             Concurrent::For { label, variable, range, declarations, body, span } => {
@@ -203,7 +204,7 @@ impl<'a> Lowering<'a, '_> {
         &mut self,
         context: &mut Context<'a>,
         label: &'a Ident,
-        unit: &'a Ident,
+        (mut unit, mut architecture): (&'a Ident, Option<&'a Ident>),
         is_entity: bool,
         generics: &'a [Association],
         ports: &'a [Association],
@@ -224,6 +225,12 @@ impl<'a> Lowering<'a, '_> {
             let near = base::nearest(&unit.name, known.iter().map(String::as_str));
             self.report(say::unknown_component(&unit.name, near, unit.span));
             return Ok(());
+        }
+        if !is_entity {
+            let bound = [label.name.as_str(), "*"].map(|l| context.get(&super::binding_key(&unit.name, l)).cloned());
+            if let Some(Symbol::Binding { entity, architecture: named, .. }) = bound.into_iter().flatten().next() {
+                (unit, architecture) = (entity, named);
+            }
         }
         let Some(entity) = self.entities.get(unit.name.as_str()).copied() else {
             if self.foreign(context, label, unit, component, generics, ports, span)? {
@@ -254,7 +261,7 @@ impl<'a> Lowering<'a, '_> {
             span,
         });
         self.bind_inouts(context, entity, component, ports);
-        self.entity(entity, scope, given)?;
+        self.entity(entity, scope, given, architecture)?;
         self.port_map(context, entity, component, scope, label, ports, span);
         Ok(())
     }
@@ -565,13 +572,22 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::type_mismatch(&part_ty.describe(), &place.ty.describe(), actual.span));
             return;
         }
-        if place.target.width != width {
+        // Whole numbers of different ranges are numbers all the same.
+        let number = match (&part_ty, &place.ty) {
+            (Ty::Integer { low, .. }, Ty::Integer { .. }) => Some(*low < 0),
+            _ => None,
+        };
+        if place.target.width != width && number.is_none() {
             self.report(say::length_differs(width, place.target.width, actual.span));
             return;
         }
         let Some(total) = ty.stored_width() else { return };
         let whole = self.push(ExprKind::Signal(inner.signal), total, span);
-        let value = if width == total { whole } else { self.push(ExprKind::Slice { base: whole, low }, width, span) };
+        let mut value =
+            if width == total { whole } else { self.push(ExprKind::Slice { base: whole, low }, width, span) };
+        if let Some(signed) = number {
+            value = self.resize(value, place.target.width, signed, span);
+        }
         let kind = StmtKind::Assign { targets: vec![place.target], value, mode: AssignMode::Blocking, delay: None };
         self.process(context, ProcessKind::PortMap, name, Wakes::Reads, vec![Stmt { kind, span }], span);
     }

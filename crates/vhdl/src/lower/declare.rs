@@ -41,9 +41,21 @@ impl<'a> Lowering<'a, '_> {
                 }
                 continue;
             };
+            if self.used.contains(&found.name.name.as_str()) {
+                self.report(say::circular_package(&package.name, package.span));
+                continue;
+            }
+            // Used again, it adds nothing.
+            if !context.read.insert(&found.name.name) {
+                continue;
+            }
+            self.budget.spend(1 + found.declarations.len() as u64)?;
             // What the package itself sees counts inside it only.
             let outer = context.packages.clone();
-            self.use_context(context, &found.context)?;
+            self.used.push(&found.name.name);
+            let read = self.use_context(context, &found.context);
+            self.used.pop();
+            read?;
             self.declarations(context, &found.declarations)?;
             if let Some(body) = self.bodies.get(package.name.as_str()).copied() {
                 self.declarations(context, &body.declarations)?;
@@ -177,6 +189,14 @@ impl<'a> Lowering<'a, '_> {
                         _ => self.declare(context, &routine.name, Symbol::Routine { list: vec![routine], span }),
                     }
                 }
+                Declaration::Binding { labels, component, entity, architecture } => {
+                    let symbol = Symbol::Binding { entity, architecture: architecture.as_ref(), span: entity.span };
+                    let names =
+                        if labels.is_empty() { vec!["*"] } else { labels.iter().map(|l| l.name.as_str()).collect() };
+                    if let Some(layer) = context.layers.last_mut() {
+                        layer.extend(names.iter().map(|n| (super::binding_key(&component.name, n), symbol.clone())));
+                    }
+                }
                 Declaration::Ignored => {}
                 Declaration::Unread(what, span) => self.report(say::not_read_yet(what, *span)),
             }
@@ -211,7 +231,7 @@ impl<'a> Lowering<'a, '_> {
     }
 
     /// A text that is known is a value like any other; one with values in it can only be written out.
-    fn text_symbol(&mut self, parts: Vec<PrintPart>, span: Span) -> Symbol<'a> {
+    pub(super) fn text_symbol(&mut self, parts: Vec<PrintPart>, span: Span) -> Symbol<'a> {
         let known: Option<String> = parts
             .iter()
             .map(|part| match part {
@@ -401,6 +421,7 @@ impl<'a> Lowering<'a, '_> {
             "positive" => (Ty::Integer { low: 1, high: 2_147_483_647 }, None),
             "time" | "delay_length" => (Ty::Time, None),
             "character" => (Ty::character(), None),
+            "severity_level" => (Ty::severity(), None),
             "string" => (Ty::string(None), None),
             "real" | "line" | "text" => {
                 self.report(say::not_read_yet(&format!("The type `{}` in a design", mark.name), mark.span));

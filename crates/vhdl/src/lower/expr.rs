@@ -1,12 +1,37 @@
 //! Expressions: names, indices, slices, attributes; conversions between what is there and what is needed.
 
-use super::types::{INTEGER_BITS, Ty, VectorKind};
+use super::subprogram::Given;
+use super::types::{INTEGER_BITS, SEVERITIES, Ty, VectorKind};
 use super::{Context, Lowering, Symbol, Value};
 use crate::diagnostics as say;
 use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident, Mode, Range};
 use base::Span;
 use design::{BinaryOp, ExprId, ExprKind, SystemFunction, UnaryOp, Unknowns};
 use logic::LogicVector;
+
+/// Subprograms of math_real (IEEE 1076-2008 16.8) and textio (16.4) that are not read.
+const NOT_READ: [&str; 20] = [
+    "uniform",
+    "sign",
+    "realmax",
+    "realmin",
+    "cbrt",
+    "tan",
+    "arcsin",
+    "arccos",
+    "arctan",
+    "sinh",
+    "cosh",
+    "tanh",
+    "file_open",
+    "file_close",
+    "endfile",
+    "endline",
+    "readline",
+    "read",
+    "hread",
+    "oread",
+];
 
 impl<'a> Lowering<'a, '_> {
     /// The value of an expression; `expected` is the type that its place asks for. `None` when a fault was told.
@@ -80,10 +105,13 @@ impl<'a> Lowering<'a, '_> {
                 Some(Value { id, ty })
             }
             Some(Symbol::Alias { target, .. }) => self.expr(context, target, expected),
-            Some(Symbol::Routine { list, .. }) => self.function_call(context, &list, name, &[], expected, span),
+            Some(Symbol::Routine { list, .. }) => {
+                self.function_call(context, &list, name, Given::Operands(&[]), expected, span)
+            }
             Some(
                 Symbol::Type { .. }
                 | Symbol::Component { .. }
+                | Symbol::Binding { .. }
                 | Symbol::Text { .. }
                 | Symbol::Real { .. }
                 | Symbol::Line { .. },
@@ -100,6 +128,11 @@ impl<'a> Lowering<'a, '_> {
                 Some(Value { id, ty: Ty::Boolean })
             }
             None => {
+                if let Some(place) = SEVERITIES.iter().position(|s| *s == name) {
+                    let ty = Ty::severity();
+                    let id = self.constant(LogicVector::from_u64(ty.width()?, place as u64), span);
+                    return Some(Value { id, ty });
+                }
                 self.undeclared(context, name, span);
                 None
             }
@@ -109,6 +142,9 @@ impl<'a> Lowering<'a, '_> {
     pub(super) fn undeclared(&mut self, context: &Context<'a>, name: &str, span: Span) {
         if !self.unknown.insert(name.to_owned()) {
             return;
+        }
+        if NOT_READ.contains(&name) && (context.sees("math_real") || context.sees("textio")) {
+            return self.report(say::not_read_yet(&format!("`{name}`"), span));
         }
         let package = match name {
             "rising_edge" | "falling_edge" | "to_bitvector" | "to_stdlogicvector" => Some("std_logic_1164"),

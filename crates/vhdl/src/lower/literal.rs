@@ -128,6 +128,32 @@ impl<'a> Lowering<'a, '_> {
         }
     }
 
+    /// The bounds of an aggregate: those of its type, else what its elements say.
+    fn aggregate_bounds(
+        &mut self,
+        context: &mut Context<'a>,
+        elements: &'a [(Vec<Range>, Tree)],
+        ty: &Ty,
+        span: Span,
+    ) -> Option<(i64, i64)> {
+        if let Some(bounds) = ty.bounds() {
+            return Some(bounds);
+        }
+        if elements.iter().all(|(c, _)| c.is_empty()) {
+            return Some((0, elements.len() as i64 - 1));
+        }
+        // Without other bounds those of the choice count (IEEE 1076-2008 9.3.3.3).
+        if let [(choices, _)] = elements
+            && let [range] = &choices[..]
+            && is_range(range)
+        {
+            let (left, right, _) = self.static_range(context, range, span)?;
+            return Some((left, right));
+        }
+        self.report(say::constant_needed(span));
+        None
+    }
+
     fn array_aggregate(
         &mut self,
         context: &mut Context<'a>,
@@ -136,15 +162,7 @@ impl<'a> Lowering<'a, '_> {
         span: Span,
     ) -> Option<Value> {
         let element = ty.element()?;
-        let positional = elements.iter().all(|(c, _)| c.is_empty());
-        let (left, right) = match ty.bounds() {
-            Some(bounds) => bounds,
-            None if positional => (0, elements.len() as i64 - 1),
-            None => {
-                self.report(say::constant_needed(span));
-                return None;
-            }
-        };
+        let (left, right) = self.aggregate_bounds(context, elements, ty, span)?;
         let count = usize::try_from(left.abs_diff(right)).ok()?.checked_add(1)?;
         if count > 1 << 16 {
             self.report(say::too_wide(span));
@@ -180,11 +198,11 @@ impl<'a> Lowering<'a, '_> {
                         });
                         continue;
                     }
-                    Range::Of(tree) => {
+                    Range::Of(tree) if !is_range(choice) => {
                         let index = self.static_integer(context, tree)?;
                         (index, index)
                     }
-                    range @ Range::Bounds { .. } => {
+                    range => {
                         let (l, r, _) = self.static_range(context, range, span)?;
                         (l.min(r), l.max(r))
                     }
@@ -237,5 +255,15 @@ impl<'a> Lowering<'a, '_> {
         let width = ty.width()?;
         let id = self.push(ExprKind::Concat(parts), width, span);
         Some(Value { id, ty: ty.clone() })
+    }
+}
+
+/// Does a choice stand for several values: `3 downto 0`, `a'range`?
+fn is_range(choice: &Range) -> bool {
+    match choice {
+        Range::Bounds { .. } => true,
+        Range::Of(tree) => {
+            matches!(&tree.kind, Node::Attribute(_, name) if matches!(name.name.as_str(), "range" | "reverse_range"))
+        }
     }
 }

@@ -8,12 +8,13 @@ mod literal;
 mod operator;
 mod real;
 mod statement;
+mod subprogram;
 mod text;
 mod types;
 
 use crate::DesignUnit;
 use crate::diagnostics as say;
-use crate::tree::{Architecture, Component, Entity, Expr as Tree, Mode, Package, Subprogram, Unit};
+use crate::tree::{Architecture, Component, Entity, Expr as Tree, Ident, Mode, Package, Subprogram, Unit};
 use base::{Budget, Diagnostic, Exhausted, Span};
 use design::{
     Design, Direction, Expr, ExprId, ExprKind, PrintPart, Scope, ScopeId, ScopeKind, SignalId, Stmt, SubprogramId,
@@ -68,6 +69,12 @@ enum Symbol<'a> {
         component: &'a Component,
         span: Span,
     },
+    /// What the instances of a component are.
+    Binding {
+        entity: &'a Ident,
+        architecture: Option<&'a Ident>,
+        span: Span,
+    },
     Alias {
         target: &'a Tree,
         span: Span,
@@ -98,6 +105,7 @@ impl Symbol<'_> {
             | Symbol::Literal { span, .. }
             | Symbol::Routine { span, .. }
             | Symbol::Component { span, .. }
+            | Symbol::Binding { span, .. }
             | Symbol::Alias { span, .. }
             | Symbol::Text { span, .. }
             | Symbol::Real { span, .. }
@@ -121,6 +129,8 @@ struct Context<'a> {
     libraries: BTreeSet<String>,
     /// Standard packages named in use clauses.
     packages: BTreeSet<&'static str>,
+    /// Packages of the hand-in whose declarations are in sight.
+    read: BTreeSet<&'a str>,
     /// Where `return` leaves its value.
     result: Option<Returned>,
 }
@@ -181,7 +191,8 @@ const STANDARD_PACKAGES: [&str; 13] = [
 
 struct Lowering<'a, 'b> {
     entities: BTreeMap<&'a str, &'a Entity>,
-    architectures: BTreeMap<&'a str, &'a Architecture>,
+    /// Those of each entity, in the order of the files.
+    architectures: BTreeMap<&'a str, Vec<&'a Architecture>>,
     packages: BTreeMap<&'a str, &'a Package>,
     bodies: BTreeMap<&'a str, &'a Package>,
     design: Design,
@@ -191,10 +202,14 @@ struct Lowering<'a, 'b> {
     unknown: BTreeSet<String>,
     budget: &'b mut Budget,
     active: Vec<&'a str>,
+    /// Packages whose declarations are being read, because of a use clause each.
+    used: Vec<&'a str>,
     /// A unit was found to contain itself.
     endless: bool,
     /// Subprograms by their tree and the types of their parameters.
     routines: Vec<(*const Subprogram, Vec<Ty>, SubprogramId, Option<Ty>)>,
+    /// Subprograms whose bodies are being read.
+    unfinished: Vec<*const Subprogram>,
     signal_types: BTreeMap<SignalId, Ty>,
     /// Units of other languages.
     around: Option<&'b dyn design::Units>,
@@ -206,13 +221,14 @@ struct Lowering<'a, 'b> {
 
 /// Elaborates the entity called `top` (in lower case) with all it instantiates.
 pub fn elaborate(units: &[&DesignUnit], top: &str, budget: &mut Budget) -> Elaborated {
-    elaborate_among(units, top, None, budget)
+    elaborate_among(units, top, &[], None, budget)
 }
 
-/// The same with units of other languages around.
+/// The same with generics of the top by name, and units of other languages around.
 pub fn elaborate_among(
     units: &[&DesignUnit],
     top: &str,
+    generics: &[(String, LogicVector)],
     around: Option<&dyn design::Units>,
     budget: &mut Budget,
 ) -> Elaborated {
@@ -232,7 +248,7 @@ pub fn elaborate_among(
     };
     let mut design = Design::new(scope);
     let scope = design.top;
-    let mut diagnostics = elaborate_into(&mut design, scope, units, top, &[], around, budget);
+    let mut diagnostics = elaborate_into(&mut design, scope, units, top, generics, around, budget);
     diagnostics.sort_by_key(|d| d.span);
     let stopped = diagnostics.iter().any(Diagnostic::stops);
     Elaborated { whole: (!stopped).then_some(design), diagnostics }
@@ -251,7 +267,7 @@ pub fn elaborate_into(
 ) -> Vec<Diagnostic> {
     let mut diagnostics = Vec::new();
     let mut entities: BTreeMap<&str, &Entity> = BTreeMap::new();
-    let mut architectures = BTreeMap::new();
+    let mut architectures: BTreeMap<&str, Vec<&Architecture>> = BTreeMap::new();
     let mut packages = BTreeMap::new();
     let mut bodies = BTreeMap::new();
     for unit in units {
@@ -260,14 +276,13 @@ pub fn elaborate_into(
                 Some(first) => diagnostics.push(say::duplicate_unit(&e.name.name, first.name.span, e.name.span)),
                 None => drop(entities.insert(&e.name.name, e)),
             },
-            // Of several architectures the last one counts (IEEE 1076-2008 7.3.3).
-            Unit::Architecture(a) => drop(architectures.insert(a.entity.name.as_str(), a)),
+            Unit::Architecture(a) => architectures.entry(a.entity.name.as_str()).or_default().push(a),
             Unit::Package(p) => drop(packages.insert(p.name.name.as_str(), p)),
             Unit::PackageBody(p) => drop(bodies.insert(p.name.name.as_str(), p)),
         }
     }
     let Some(entity) = entities.get(top).copied() else { return diagnostics };
-    for (name, architecture) in &architectures {
+    for (name, architecture) in architectures.iter().filter_map(|(name, list)| Some((name, list.last()?))) {
         if !entities.contains_key(name) {
             let near = base::nearest(name, entities.keys().copied());
             diagnostics.push(say::unknown_entity(name, near, architecture.entity.span));
@@ -284,8 +299,10 @@ pub fn elaborate_into(
         unknown: BTreeSet::new(),
         budget,
         active: Vec::new(),
+        used: Vec::new(),
         endless: false,
         routines: Vec::new(),
+        unfinished: Vec::new(),
         signal_types: BTreeMap::new(),
         around,
         bound: BTreeMap::new(),
@@ -303,7 +320,7 @@ pub fn elaborate_into(
         }
     }
     if !lowering.diagnostics.iter().any(Diagnostic::stops)
-        && let Err(exhausted) = lowering.entity(entity, scope, given)
+        && let Err(exhausted) = lowering.entity(entity, scope, given, None)
     {
         lowering.report(say::budget(&exhausted.0.to_string(), entity.header));
     }
@@ -342,12 +359,14 @@ impl<'a> Lowering<'a, '_> {
         self.push(ExprKind::Resize { value, signed }, width, span)
     }
 
-    /// Elaborates an entity with its architecture into a scope; `generics` are those given from outside.
+    /// Elaborates an entity with its architecture into a scope; `generics` are those given from outside. Of several
+    /// architectures the last one counts where none is named (IEEE 1076-2008 7.3.3).
     fn entity(
         &mut self,
         entity: &'a Entity,
         scope: ScopeId,
         generics: BTreeMap<String, (LogicVector, Ty)>,
+        named: Option<&'a Ident>,
     ) -> Result<(), Exhausted> {
         self.budget.enter()?;
         self.budget.spend(10)?;
@@ -357,14 +376,25 @@ impl<'a> Lowering<'a, '_> {
             layers: vec![BTreeMap::new()],
             libraries: BTreeSet::new(),
             packages: BTreeSet::new(),
+            read: BTreeSet::new(),
             result: None,
         };
-        let architecture = self.architectures.get(entity.name.name.as_str()).copied();
+        let list = self.architectures.get(entity.name.name.as_str()).cloned().unwrap_or_default();
+        let architecture = match named {
+            Some(name) => list.iter().rev().find(|a| a.name.name == name.name).copied(),
+            None => list.last().copied(),
+        };
         self.use_context(&mut context, &entity.context)?;
         self.generics(&mut context, entity, generics);
         self.ports(&mut context, entity);
         match architecture {
-            None => self.report(say::no_architecture(&entity.name.name, entity.name.span)),
+            None => match named.filter(|_| !list.is_empty()) {
+                Some(name) => {
+                    let known: Vec<&str> = list.iter().map(|a| a.name.name.as_str()).collect();
+                    self.report(say::unknown_architecture(&entity.name.name, &name.name, &known, name.span));
+                }
+                None => self.report(say::no_architecture(&entity.name.name, entity.name.span)),
+            },
             Some(architecture) => {
                 self.use_context(&mut context, &architecture.context)?;
                 context.layers.push(BTreeMap::new());
@@ -376,6 +406,11 @@ impl<'a> Lowering<'a, '_> {
         self.budget.leave();
         Ok(())
     }
+}
+
+/// The name under which the binding of an instance is kept; `*` for all. No identifier looks like it.
+fn binding_key(component: &str, label: &str) -> String {
+    format!("for {component} {label}")
 }
 
 fn integer_vector(n: i64) -> LogicVector {

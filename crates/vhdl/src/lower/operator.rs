@@ -1,5 +1,6 @@
 //! Operators, with the overloads of std_logic_1164, numeric_std and the older arithmetic packages.
 
+use super::subprogram::Given;
 use super::types::{INTEGER_BITS, Ty, VectorKind};
 use super::{Context, Lowering, Symbol, Value};
 use crate::diagnostics as say;
@@ -135,6 +136,16 @@ impl<'a> Lowering<'a, '_> {
                 let found = self.relation(context, if op == "?=" { "=" } else { "/=" }, l, r, span)?;
                 Some(Value { ty: Ty::Logic, ..found })
             }
+            "*" | "/" if self.is_real(context, right) => {
+                let time = self.expr(context, left, None)?;
+                let factor = self.static_real(context, right)?;
+                self.scaled(time, if op == "*" { factor } else { 1.0 / factor }, span)
+            }
+            "*" if self.is_real(context, left) && matches!(left.kind, Node::Real(_) | Node::Name(_)) => {
+                let time = self.expr(context, right, None)?;
+                let factor = self.static_real(context, left)?;
+                self.scaled(time, factor, span)
+            }
             "+" | "-" | "*" | "/" | "mod" | "rem" => {
                 let (l, r) = self.pair(context, left, right, expected)?;
                 self.arithmetic(context, op, l, r, span)
@@ -250,7 +261,7 @@ impl<'a> Lowering<'a, '_> {
         if fitting.is_empty() {
             return None;
         }
-        self.function_call(context, &fitting, op, &[left, right], expected, span)
+        self.function_call(context, &fitting, op, Given::Operands(&[left, right]), expected, span)
     }
 
     fn logical(&mut self, op: &str, l: Value, r: Value, span: Span) -> Option<Value> {
@@ -361,6 +372,22 @@ impl<'a> Lowering<'a, '_> {
             (_, false) => BinaryOp::GreaterEqual,
         };
         Some(self.op(compare, false, a, b, 1, span))
+    }
+
+    /// A time multiplied by a real constant, which keeps nine places.
+    fn scaled(&mut self, time: Value, factor: f64, span: Span) -> Option<Value> {
+        const PLACES: f64 = 1e9;
+        if time.ty != Ty::Time || !factor.is_finite() {
+            self.report(say::not_read_yet("A real number in a design", span));
+            return None;
+        }
+        let number = |n: f64| LogicVector::from_u64(64, (n.round() as i64).cast_unsigned()).resized(128, true);
+        let value = self.resize(time.id, 128, true, span);
+        let (factor, places) = (self.constant(number(factor * PLACES), span), self.constant(number(PLACES), span));
+        let product = self.op(BinaryOp::Mul, true, value, factor, 128, span);
+        let quotient = self.op(BinaryOp::Div, true, product, places, 128, span);
+        let id = self.resize(quotient, 64, true, span);
+        Some(Value { id, ty: Ty::Time })
     }
 
     /// Times: sums, differences, and products and quotients with integers.

@@ -2,11 +2,11 @@
 
 use super::expr::Index;
 use super::types::{INTEGER_BITS, Ty};
-use super::{Context, Lowering, Place, Symbol, integer_vector};
+use super::{Context, Lowering, Place, Symbol, Value, integer_vector};
 use crate::diagnostics as say;
 use crate::tree::{self, Expr as Tree, ExprKind as Node, Mode, Range, Waveform};
 use base::Span;
-use design::{AssignMode, CaseMatch, Delay, ExprId, LoopKind, Stmt, StmtKind, Storage, Target, WaitKind};
+use design::{AssignMode, CaseMatch, Delay, ExprId, ExprKind, LoopKind, Stmt, StmtKind, Storage, Target, WaitKind};
 use logic::LogicVector;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -453,7 +453,20 @@ impl<'a> Lowering<'a, '_> {
         body: &'a [tree::Stmt],
         span: Span,
     ) -> Option<Vec<Stmt>> {
-        let (left, right, down) = self.static_range(context, range, span)?;
+        let (left, right, down) = match range {
+            Range::Bounds { left, down, right } => {
+                let ends =
+                    [self.expr(context, left, Some(&Ty::INTEGER))?, self.expr(context, right, Some(&Ty::INTEGER))?];
+                let running = ends.iter().all(|e| matches!(e.ty, Ty::Integer { .. }));
+                let [first, last] = ends.each_ref().map(|e| design::evaluate(&self.design, e.id, self.budget));
+                match (first.and_then(|v| v.to_i64()), last.and_then(|v| v.to_i64())) {
+                    (Some(first), Some(last)) if running => (first, last, *down),
+                    _ if running => return self.running_loop(context, label, variable, &ends, *down, body, span),
+                    _ => self.static_range(context, range, span)?,
+                }
+            }
+            Range::Of(_) => self.static_range(context, range, span)?,
+        };
         let count = if down { left - right } else { right - left };
         if count >= MAX_TURNS {
             self.report(say::budget("more than 65,536 turns of a loop", span));
@@ -482,6 +495,55 @@ impl<'a> Lowering<'a, '_> {
             out.push(Stmt { kind: StmtKind::Block { label: Some(format!("{name} turn")), body: inner }, span });
         }
         Some(vec![Stmt { kind: StmtKind::Block { label: Some(name), body: out }, span }])
+    }
+
+    /// A loop whose bounds are known when it runs: they are looked at once, before the first turn.
+    #[expect(clippy::too_many_arguments, reason = "the parts of a loop")]
+    fn running_loop(
+        &mut self,
+        context: &mut Context<'a>,
+        label: Option<&str>,
+        variable: &'a str,
+        ends: &[Value; 2],
+        down: bool,
+        body: &'a [tree::Stmt],
+        span: Span,
+    ) -> Option<Vec<Stmt>> {
+        let ty = Ty::INTEGER;
+        let width = ty.stored_width()?;
+        let type_id = ty.intern(&mut self.design);
+        let [at, last] = [variable, "last"].map(|name| {
+            self.design.variables.push(design::Variable { name: name.into(), ty: type_id, initial: None, span })
+        });
+        let set = |id: design::VariableId, value: ExprId| {
+            let target = Target { storage: design::Storage::Variable(id), low: 0, width, element: None, span };
+            let kind = StmtKind::Assign { targets: vec![target], value, mode: AssignMode::Blocking, delay: None };
+            Stmt { kind, span }
+        };
+        let first = self.stored(ends[0].id, &ty, span);
+        let bound = self.stored(ends[1].id, &ty, span);
+        let (now, end) =
+            (self.push(ExprKind::Variable(at), width, span), self.push(ExprKind::Variable(last), width, span));
+        let one = self.constant(LogicVector::from_u64(width, 1), span);
+        let binary =
+            |op, left, right| ExprKind::Binary { op, signed: true, unknowns: design::Unknowns::Propagate, left, right };
+        let (inside, next) = if down {
+            (design::BinaryOp::GreaterEqual, design::BinaryOp::Sub)
+        } else {
+            (design::BinaryOp::LessEqual, design::BinaryOp::Add)
+        };
+        let condition = self.push(binary(inside, now, end), 1, span);
+        let next = self.push(binary(next, now, one), width, span);
+        context.layers.push(BTreeMap::from([(variable.to_owned(), Symbol::Variable { id: at, ty, span })]));
+        let lowered = self.statements(context, body);
+        context.layers.pop();
+        let kind = StmtKind::Loop {
+            kind: LoopKind::While(condition),
+            body: lowered?,
+            step: vec![set(at, next)],
+            label: label.map(str::to_owned),
+        };
+        Some(vec![set(at, first), set(last, bound), Stmt { kind, span }])
     }
 
     /// A case over statements, or over values given to one target.

@@ -1,11 +1,11 @@
 //! Messages: `report`, `assert`, `std.textio` as far as writing, and the end of the simulation (`std.env`).
 
-use super::types::{Ty, VectorKind};
+use super::types::{SEVERITIES, Ty, VectorKind};
 use super::{Context, Lowering, Symbol, Value};
 use crate::diagnostics as say;
 use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident};
 use base::Span;
-use design::{PrintPart, PrintTime, Radix, StmtKind};
+use design::{BinaryOp, ExprKind, PrintPart, PrintTime, Radix, Stmt, StmtKind};
 use logic::LogicVector;
 
 impl<'a> Lowering<'a, '_> {
@@ -20,19 +20,10 @@ impl<'a> Lowering<'a, '_> {
     ) -> Option<StmtKind> {
         // IEEE 1076-2008 10.3 and 10.4: an assertion is an error unless it says otherwise, a report a note.
         let usual = if condition.is_some() { 2 } else { 0 };
-        let severity = match severity.map(|t| &t.kind) {
-            None => usual,
-            Some(Node::Name(name)) => match name.as_str() {
-                "note" => 0,
-                "warning" => 1,
-                "error" => 2,
-                "failure" => 3,
-                other => {
-                    self.undeclared(context, other, severity.map_or(span, |t| t.span));
-                    return None;
-                }
-            },
-            Some(_) => usual,
+        let fixed = match severity.map(|t| &t.kind) {
+            None => Some(usual),
+            Some(Node::Name(name)) if context.get(name).is_none() => SEVERITIES.iter().position(|s| s == name),
+            Some(_) => None,
         };
         let condition = match condition {
             Some(tree) => self.condition(context, tree)?,
@@ -42,7 +33,22 @@ impl<'a> Lowering<'a, '_> {
             Some(tree) => self.text_parts(context, tree)?,
             None => vec![PrintPart::Text("Assertion violation.".into())],
         };
-        Some(StmtKind::Assert { condition, message, severity })
+        if let Some(severity) = fixed {
+            return Some(StmtKind::Assert { condition, message, severity: severity as u8 });
+        }
+        // A severity that a variable holds: one assertion of each kind, of which one is reached.
+        let level = self.expr_as(context, severity?, &Ty::severity())?;
+        let mut whole: Option<Vec<Stmt>> = None;
+        for place in (0..SEVERITIES.len()).rev() {
+            let assert = StmtKind::Assert { condition, message: message.clone(), severity: place as u8 };
+            let then = vec![Stmt { kind: assert, span }];
+            let here = self.constant(LogicVector::from_u64(self.design.exprs[level].width, place as u64), span);
+            let unknowns = design::Unknowns::Propagate;
+            let kind = ExprKind::Binary { op: BinaryOp::Equal, signed: false, unknowns, left: level, right: here };
+            let condition = self.push(kind, 1, span);
+            whole = Some(vec![Stmt { kind: StmtKind::If { condition, then, otherwise: whole }, span }]);
+        }
+        whole?.pop().map(|s| s.kind)
     }
 
     /// What an expression of type string is made of.
@@ -196,6 +202,40 @@ impl<'a> Lowering<'a, '_> {
         }
     }
 
+    /// What a call of `write` says beside the line and the value; nanoseconds where no unit is given.
+    fn layout(&mut self, context: &mut Context<'a>, arguments: &'a [Association]) -> Option<Layout> {
+        const UNITS: [(&str, u64); 6] = [
+            ("fs", 1),
+            ("ps", 1_000),
+            ("ns", 1_000_000),
+            ("us", 1_000_000_000),
+            ("ms", 1_000_000_000_000),
+            ("sec", 1_000_000_000_000_000),
+        ];
+        let mut layout = Layout { is_left: false, width: 0, unit: UNITS[2] };
+        for (i, association) in arguments.iter().enumerate() {
+            let Some(tree) = association.actual.as_ref() else { continue };
+            let formal = association.formal.as_ref().map(|f| match &f.kind {
+                Node::Name(name) => name.as_str(),
+                _ => "",
+            });
+            let name = if let Node::Name(name) = &tree.kind { name.as_str() } else { "" };
+            match (formal, i) {
+                (Some("justified"), _) | (None, 2) => layout.is_left = name == "left",
+                (Some("field"), _) | (None, 3) => {
+                    layout.width = u32::try_from(self.static_integer(context, tree)?.max(0)).unwrap_or(u32::MAX);
+                }
+                (Some("unit"), _) | (None, 4) => {
+                    if let Some(unit) = UNITS.into_iter().find(|(unit, _)| *unit == name) {
+                        layout.unit = unit;
+                    }
+                }
+                _ => {}
+            }
+        }
+        Some(layout)
+    }
+
     /// Procedures of `std.textio` and `std.env`; `None` when it is none of them, else what it becomes.
     #[expect(clippy::option_option, reason = "no such procedure, or a fault in its call")]
     pub(super) fn standard_procedure(
@@ -215,37 +255,24 @@ impl<'a> Lowering<'a, '_> {
                     self.report(say::wrong_arguments(name, span));
                     return Some(None);
                 };
+                let Some(layout) = self.layout(context, arguments) else { return Some(None) };
+                let print = |parts| print(layout.fill(parts), false);
                 let textual = match &tree.kind {
                     Node::Text(_) => name == "swrite" || !matches!(name, "hwrite" | "owrite" | "bwrite"),
-                    Node::Qualified(mark, _) => matches!(&mark.kind, Node::Name(n) if n == "string"),
-                    Node::Binary("&", ..) | Node::Attribute(..) => true,
-                    Node::Call(base, ..) => {
-                        matches!(&base.kind, Node::Attribute(_, a) if a.name == "image")
-                            || matches!(&base.kind, Node::Name(n) if n.starts_with("to_") && n.ends_with("string") && context.get(n).is_none())
-                    }
-                    Node::Name(n) => match context.get(n) {
-                        Some(Symbol::Constant { ty, .. } | Symbol::Variable { ty, .. }) => ty.is_string(),
-                        other => matches!(other, Some(Symbol::Text { .. })),
-                    },
-                    _ => false,
+                    _ => is_text(context, tree),
                 };
                 if textual {
-                    return Some(self.text_parts(context, tree).and_then(|parts| print(parts, false)));
+                    return Some(self.text_parts(context, tree).and_then(print));
                 }
                 let Some(value) = self.expr(context, tree, None) else { return Some(None) };
                 let parts = match (name, &value.ty) {
                     ("hwrite", Ty::Vector { .. }) => vector_part(&value, Radix::Capitals),
                     ("owrite", Ty::Vector { .. }) => vector_part(&value, Radix::Octal),
-                    // `write` takes nanoseconds where no unit is given.
-                    (_, Ty::Time) => vec![
-                        PrintPart::Value {
-                            value: value.id,
-                            radix: Radix::Time(1_000_000),
-                            signed: false,
-                            width: Some(0),
-                        },
-                        PrintPart::Text(" ns".into()),
-                    ],
+                    (_, Ty::Time) => {
+                        let (unit, radix) = (layout.unit.0, Radix::Exact(layout.unit.1));
+                        let number = PrintPart::Value { value: value.id, radix, signed: false, width: Some(0) };
+                        vec![number, PrintPart::Text(format!(" {unit}"))]
+                    }
                     (
                         _,
                         Ty::Vector {
@@ -255,13 +282,48 @@ impl<'a> Lowering<'a, '_> {
                     ) => vector_part(&value, Radix::Levels),
                     _ => self.plain(&value),
                 };
-                Some(print(parts, false))
+                Some(print(parts))
             }
             "readline" | "read" | "hread" | "file_open" | "file_close" => {
                 self.report(say::not_read_yet("Reading from a file", span));
                 Some(None)
             }
             _ => None,
+        }
+    }
+}
+
+/// Is this made of pieces of text, rather than a value?
+pub(super) fn is_text(context: &Context<'_>, tree: &Tree) -> bool {
+    match &tree.kind {
+        Node::Qualified(mark, _) => matches!(&mark.kind, Node::Name(n) if n == "string"),
+        Node::Binary("&", ..) | Node::Attribute(..) => true,
+        Node::Call(base, ..) => match &base.kind {
+            Node::Attribute(_, attribute) => attribute.name == "image",
+            Node::Name(n) => n.starts_with("to_") && n.ends_with("string") && context.get(n).is_none(),
+            _ => false,
+        },
+        Node::Name(n) => match context.get(n) {
+            Some(Symbol::Constant { ty, .. } | Symbol::Variable { ty, .. }) => ty.is_string(),
+            other => matches!(other, Some(Symbol::Text { .. })),
+        },
+        _ => false,
+    }
+}
+
+/// How `write` sets a value: the last parameters of the procedure (IEEE 1076-2008 16.4).
+struct Layout {
+    is_left: bool,
+    width: u32,
+    /// Of a time: its name, and how many femtoseconds it has.
+    unit: (&'static str, u64),
+}
+
+impl Layout {
+    fn fill(&self, parts: Vec<PrintPart>) -> Vec<PrintPart> {
+        match self.width {
+            0 => parts,
+            width => vec![PrintPart::Field { parts, width, is_left: self.is_left }],
         }
     }
 }

@@ -56,6 +56,9 @@ pub(super) enum Ty {
     Time,
 }
 
+/// The values of `severity_level`, the lightest first.
+pub(super) const SEVERITIES: [&str; 4] = ["note", "warning", "error", "failure"];
+
 impl Ty {
     pub(super) const INTEGER: Ty = Ty::Integer { low: -2_147_483_648, high: 2_147_483_647 };
 
@@ -70,6 +73,11 @@ impl Ty {
             c => format!("'{c}'"),
         };
         Ty::Enumeration { name: "character".into(), literals: (0..=255).map(name).collect() }
+    }
+
+    /// How grave a message is (IEEE 1076-2008 16.3).
+    pub(super) fn severity() -> Ty {
+        Ty::Enumeration { name: "severity_level".into(), literals: SEVERITIES.map(str::to_owned).to_vec() }
     }
 
     /// Texts: arrays of characters, counted from 1.

@@ -1,2 +1,2 @@
 export { BenchPanel } from "./BenchPanel";
-export { RowsToTry } from "./RowsToTry";
+export { RowsToTry, TicksToTry } from "./RowsToTry";

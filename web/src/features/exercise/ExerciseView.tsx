@@ -4,6 +4,7 @@ import { rowText } from "@/cursor/useRowCursor";
 import { ClockedRule } from "./ClockedRule";
 import { Rules } from "./Rules";
 import { TruthTable } from "./TruthTable";
+import { WideRule } from "./WideRule";
 
 /** Signals in words: `in full, gate, run · out motor, stops[1:0]`. */
 function Signals({ page }: { page: ExercisePage }) {
@@ -32,38 +33,31 @@ function RowInWords({ page, row }: { page: ExercisePage; row: number }) {
   );
 }
 
-/** Signals and truth table, or clock and rule, of an exercise. */
+/** Signals and truth table, clock and rule, or the expected behaviour line by line. */
 export function ExerciseView({ page, cursor }: { page: ExercisePage; cursor: RowCursor }) {
-  if (page.clocked !== null) {
-    return (
-      <section aria-labelledby="table-title">
-        <div className="mb-2 flex flex-wrap items-baseline justify-between gap-x-4">
-          <h2 id="table-title" className="text-lg font-bold">
-            Behaviour
-          </h2>
-          <Signals page={page} />
-        </div>
-        <ClockedRule clocked={page.clocked} />
-        <Rules list={page.rules} />
-      </section>
-    );
-  }
+  const tabled = page.clocked === null && page.wide === null;
   return (
     <section aria-labelledby="table-title">
       <div className="mb-2 flex flex-wrap items-baseline justify-between gap-x-4">
         <h2 id="table-title" className="text-lg font-bold">
-          Truth table
+          {tabled ? "Truth table" : "Behaviour"}
         </h2>
         <Signals page={page} />
       </div>
-      <TruthTable
-        inputs={page.inputs}
-        outputs={page.outputs}
-        cursor={cursor}
-        label={`Truth table of ${page.title}`}
-        maxHeight="32rem"
-      />
-      <RowInWords page={page} row={cursor.row} />
+      {page.clocked !== null && <ClockedRule clocked={page.clocked} />}
+      {page.wide !== null && <WideRule lines={page.wide} />}
+      {tabled && (
+        <>
+          <TruthTable
+            inputs={page.inputs}
+            outputs={page.outputs}
+            cursor={cursor}
+            label={`Truth table of ${page.title}`}
+            maxHeight="32rem"
+          />
+          <RowInWords page={page} row={cursor.row} />
+        </>
+      )}
       <Rules list={page.rules} />
     </section>
   );

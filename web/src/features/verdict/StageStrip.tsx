@@ -1,4 +1,4 @@
-import type { StageResult } from "@/api/types";
+import type { MarkPart, StageResult } from "@/api/types";
 
 const NAMES: Record<string, string> = {
   names: "Names",
@@ -22,8 +22,20 @@ function Sign({ state }: { state: string }) {
   );
 }
 
-/** The six stages in order; a stage that did not run says why. */
-export function StageStrip({ stages }: { stages: StageResult[] }) {
+/** `4.5/6`, for a stage that earns marks. */
+function Earned({ part }: { part: MarkPart | undefined }) {
+  if (part === undefined || part.out_of === 0) return null;
+  return (
+    <span className="mono ml-auto font-normal">
+      <span className={part.earned < part.out_of ? "text-rust-ink" : ""}>{part.earned}</span>
+      <span className="text-ink-soft">/{part.out_of}</span>
+      <span className="sr-only"> marks</span>
+    </span>
+  );
+}
+
+/** The six stages in order, with their marks; a stage that did not run says why. */
+export function StageStrip({ stages, marks = [] }: { stages: StageResult[]; marks?: MarkPart[] }) {
   return (
     <ol
       className={`mt-3 grid grid-cols-2 gap-px border border-rule bg-rule ${stages.length > 4 ? "sm:grid-cols-3 lg:grid-cols-6" : ""}`}
@@ -35,8 +47,16 @@ export function StageStrip({ stages }: { stages: StageResult[] }) {
             <Sign state={stage.state} />
             {NAMES[stage.stage] ?? stage.stage}
             <span className="sr-only">{WORDS[stage.state] ?? stage.state}</span>
+            <Earned part={marks.find((m) => m.what === stage.stage)} />
           </div>
           {stage.reason !== "" && <p className="text-sm leading-snug text-ink-soft">{stage.reason}</p>}
+          {marks
+            .filter((m) => m.what === stage.stage && m.why !== "" && stage.reason === "")
+            .map((m) => (
+              <p key={m.what} className="text-sm leading-snug text-ink-soft">
+                {m.why}
+              </p>
+            ))}
         </li>
       ))}
     </ol>

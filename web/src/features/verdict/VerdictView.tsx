@@ -1,8 +1,9 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Finding, HandInPage } from "@/api/types";
-import { parseRow, type RowCursor } from "@/cursor/useRowCursor";
-import { BenchPanel, RowsToTry } from "@/features/bench";
+import { parseRow, type RowCursor, rowText } from "@/cursor/useRowCursor";
+import { BenchPanel, RowsToTry, TicksToTry } from "@/features/bench";
+import { StructureSection } from "@/features/structure";
 import { Answers } from "./Answers";
 import { CycleStrip } from "./CycleStrip";
 import { FindingList } from "./FindingList";
@@ -18,10 +19,24 @@ interface Props {
   cursor: RowCursor;
 }
 
+/** A line of a file that a symbol of the structure comes from. */
+interface Place {
+  file: string;
+  line: number;
+}
+
 /** The files as tabs by name; the one with the active finding comes up by itself. */
-function Sources(props: { page: HandInPage; active: Finding | null; onStep: (by: 1 | -1) => void }) {
-  const { page, active, onStep } = props;
-  const [chosen, setChosen] = useState<string | null>(null);
+function Sources(props: {
+  page: HandInPage;
+  active: Finding | null;
+  /** The file that was chosen by its tab or by a symbol of the structure. */
+  chosen: string | null;
+  onChoose: (file: string) => void;
+  /** The line of the symbol that was chosen. */
+  place: Place | null;
+  onStep: (by: 1 | -1) => void;
+}) {
+  const { page, active, chosen, onChoose, place, onStep } = props;
   const name = chosen ?? active?.file ?? page.files[0]?.name ?? null;
   const file = page.files.find((f) => f.name === name) ?? page.files[0];
   if (file === undefined) return null;
@@ -34,17 +49,22 @@ function Sources(props: { page: HandInPage; active: Finding | null; onStep: (by:
             key={f.name}
             type="button"
             aria-pressed={f === file}
-            onClick={() => setChosen(f.name)}
+            onClick={() => onChoose(f.name)}
             className={`mono border-b-2 ${f === file ? "border-ink font-bold" : "border-transparent text-ink-soft hover:border-rule-strong"}`}
           >
             {f.name}
           </button>
         ))}
       </div>
+      {(active?.evidence?.path ?? []).some((p) => p.file === file.name) && (
+        <p className="mb-1 text-sm text-amber-ink">Lines with an amber edge decide the level on that row.</p>
+      )}
       <SourceView
         file={file}
         findings={findings}
         active={active?.file === file.name ? active : null}
+        evidence={active?.evidence ?? null}
+        line={place?.file === file.name ? place.line : null}
         onStep={onStep}
       />
     </section>
@@ -55,12 +75,17 @@ function Sources(props: { page: HandInPage; active: Finding | null; onStep: (by:
 export function VerdictView({ course, page, cursor }: Props) {
   const findings = page.verdict?.findings ?? [];
   const [index, setIndex] = useState(0);
+  const [file, setFile] = useState<string | null>(null);
+  const [place, setPlace] = useState<Place | null>(null);
   const active = findings[index] ?? null;
   const choose = (next: number) => {
     setIndex(next);
+    setFile(null);
+    setPlace(null);
     const evidence = findings[next]?.evidence ?? null;
     const row = evidence?.cycle === null ? evidence.row : null;
-    if (row !== null) cursor.setRow(parseRow(row, page.inputs.length));
+    // Where there are too many inputs for a table there is no row to go to.
+    if (row !== null && row.length === page.inputs.length) cursor.setRow(parseRow(row, page.inputs.length));
   };
   const step = (by: 1 | -1) => choose(Math.min(Math.max(index + by, 0), findings.length - 1));
   const fixes = (finding: Finding) =>
@@ -77,11 +102,21 @@ export function VerdictView({ course, page, cursor }: Props) {
       );
     });
   const runs = page.actual.length > 0;
+  // Of a clocked design the moment that shows the finding: what its registers hold is known then.
+  const told = active?.evidence?.state !== undefined ? active : findings[0];
+  const moment =
+    page.clocked && told?.evidence?.state !== undefined && told.evidence.cycle !== null
+      ? { finding: findings.indexOf(told), cycle: told.evidence.cycle }
+      : null;
+  // Without a table the row that shows the finding is the one that is looked at.
+  const shown = (active ?? findings[0])?.evidence?.row ?? null;
   const near = page.verdict?.near_misses ?? [];
   const trace = findings.find((f) => f === active)?.evidence?.trace ?? findings[0]?.evidence?.trace ?? [];
   return (
     <>
-      {page.verdict !== null && <StageStrip stages={page.verdict.stages} />}
+      {page.verdict !== null && (
+        <StageStrip stages={page.verdict.stages} marks={page.verdict.marks?.parts ?? []} />
+      )}
       {near.length > 0 && <NearMisses list={near} />}
       {trace.length > 0 && (
         <div className="mt-5">
@@ -95,8 +130,23 @@ export function VerdictView({ course, page, cursor }: Props) {
           </h2>
           <FindingList findings={findings} active={index} onChoose={choose} below={fixes} />
         </section>
-        <Sources key={`${page.id} ${active?.file ?? ""}`} page={page} active={active} onStep={step} />
+        <Sources page={page} active={active} chosen={file} onChoose={setFile} place={place} onStep={step} />
       </div>
+      {page.verdict?.resources != null && (
+        <StructureSection
+          course={course}
+          handIn={page.id}
+          row={runs ? rowText(cursor.row, page.inputs.length) : page.clocked ? null : shown}
+          moment={moment}
+          onPlace={(from, line) => {
+            setFile(from);
+            setPlace({ file: from, line });
+          }}
+        />
+      )}
+      {page.clocked && page.files.some((f) => f.kind === "design") && (
+        <TicksToTry course={course} handIn={page.id} />
+      )}
       {page.verdict?.answers !== undefined && page.verdict.answers.length > 0 && (
         <div className="mt-8">
           <Answers answers={page.verdict.answers} />

@@ -12,4 +12,11 @@ test("the words say how strong the outcome is", () => {
   expect(proofWords({ kind: "proved", method: "exhaustive", rows: 48, cycles: null }, rows)).toBe(
     "48 of 48 rows right, every row tried",
   );
+  const tried = { passed: 4096, total: 4097 };
+  expect(proofWords({ kind: "differs", method: "sat", rows: null, cycles: null }, tried)).toBe(
+    "4,096 of 4,097 tried inputs right",
+  );
+  expect(proofWords({ kind: "proved", method: "sat", rows: null, cycles: null }, tried)).toBe(
+    "proved for every input",
+  );
 });

@@ -18,6 +18,10 @@ export function proofWords(proof: Proof, rows: RowCount): string {
     }
     case "exhaustive":
       return `${of} rows right, every row tried`;
+    case "induction":
+      return "proved by induction, for all inputs and for ever";
+    case "sat":
+      return proof.kind === "proved" ? "proved for every input" : `${of} tried inputs right`;
     default:
       return "nothing was run";
   }

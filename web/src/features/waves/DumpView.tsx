@@ -48,7 +48,12 @@ export function DumpView({ course, dump }: { course: number; dump: DumpOpened })
     async (key: string, time: number, forward: boolean) => {
       const lane = numbers.current.get(key) ?? 0;
       const query = `lane=${lane}&time=${Math.round(time)}&forward=${forward}`;
-      return (await get<DumpEdge>(`${base}/edge?${query}`)).time;
+      try {
+        return (await get<DumpEdge>(`${base}/edge?${query}`)).time;
+      } catch (e) {
+        setError(e);
+        throw e;
+      }
     },
     [base],
   );

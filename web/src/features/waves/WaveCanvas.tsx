@@ -84,13 +84,13 @@ export function WaveCanvas(props: Props) {
       if (props.onEdge !== null && chosen?.row.kind === "lane") {
         const [{ key }, onEdge] = [chosen.row, props.onEdge];
         // Steps that follow quickly go on from each other, not from where the cursor was.
-        const next = (asked.current ?? Promise.resolve(view.cursor)).then((at) => onEdge(key, at, forward));
+        const next = (asked.current ?? Promise.resolve(view.now())).then((at) => onEdge(key, at, forward));
         asked.current = next;
         const settle = () => {
           if (asked.current === next) asked.current = null;
         };
         next.then((at) => view.move(at)).then(settle, settle);
-      } else view.move(edge(steps, view.cursor, forward));
+      } else view.move(edge(steps, view.now(), forward));
     };
     const actions: Record<string, () => void> = {
       ArrowRight: () => step(true),

@@ -81,7 +81,7 @@ function characters(value: string): string {
 /** A value in words; unknown bits leave it in binary, or as x where nothing is known. */
 export function show(value: string, radix: Radix, literals: string[] = []): string {
   if (literals.length > 0 && radix === "name" && !/[^01]/.test(value)) {
-    return literals[Number.parseInt(value, 2)] ?? value;
+    return literals[Number.parseInt(value, 2)] || value;
   }
   if (value.length === 1 || radix === "binary" || radix.startsWith("digit")) return value.toLowerCase();
   if (/[^01]/.test(value)) {

@@ -1,10 +1,11 @@
-import { useCallback, useState } from "react";
+import { useCallback, useRef, useState } from "react";
 
 /** The stretch of time in sight and the time cursor. */
 export function useWindow(end: number) {
   const whole = Math.max(end, 1);
   const [range, setRange] = useState<[number, number]>([0, whole]);
   const [cursor, setCursor] = useState(0);
+  const latest = useRef(0);
   const clamp = useCallback(
     (from: number, span: number): [number, number] => {
       const wide = Math.min(Math.max(span, 1_000), whole);
@@ -28,11 +29,14 @@ export function useWindow(end: number) {
   const move = useCallback(
     (time: number) => {
       const at = Math.min(Math.max(time, 0), whole);
+      latest.current = at;
       setCursor(at);
       setRange(([from, to]) => (at < from || at > to ? clamp(at - (to - from) / 2, to - from) : [from, to]));
     },
     [whole, clamp],
   );
+  /** Where the cursor is going, also before that is drawn: the next key goes on from there. */
+  const now = useCallback(() => latest.current, []);
   /** Brings the stretch between two times into sight. */
   const between = useCallback(
     (a: number, b: number) => {
@@ -42,5 +46,5 @@ export function useWindow(end: number) {
     },
     [clamp],
   );
-  return { from: range[0], to: range[1], whole, cursor, zoom, fit, pan, move, between };
+  return { from: range[0], to: range[1], whole, cursor, now, zoom, fit, pan, move, between };
 }

@@ -10,6 +10,10 @@ export interface CodeEditorProps {
   marks: EditorMark[];
   /** Which of the marks is looked at. */
   active: number | null;
+  /** Lines that decide the level that is looked at. */
+  lit?: number[];
+  /** A line to bring into sight, before the active mark. */
+  shownLine?: number | null;
   /** Absent: the text can be read only. */
   onChange?: (text: string) => void;
   /** To the next or the previous mark (Alt-N, Alt-P). */
@@ -21,13 +25,16 @@ const Inner = lazy(async () => ({ default: (await import("./CodeEditorInner")).C
 
 /** A text with line numbers, signs in the margin and marked places; editable when `onChange` is given. */
 export function CodeEditor(props: CodeEditorProps) {
+  // Until the editor is there, a long text is scrolled by keyboard all the same.
   const waiting = (
-    <pre
-      className="mono overflow-auto border border-rule bg-sheet p-2 text-sm"
+    <section
+      aria-label={props.label}
+      tabIndex={0}
+      className="overflow-auto"
       style={{ maxHeight: props.maxHeight }}
     >
-      {props.text}
-    </pre>
+      <pre className="mono border border-rule bg-sheet p-2 text-sm">{props.text}</pre>
+    </section>
   );
   return (
     <Suspense fallback={waiting}>

@@ -10,7 +10,7 @@ import { marksExtension, offset, showMarks } from "./marks";
 
 /** The editor itself; `CodeEditor` loads it when it is first needed. */
 export function CodeEditorInner(props: CodeEditorProps) {
-  const { text, language, label, marks, active, onChange, onStep, maxHeight } = props;
+  const { text, language, label, marks, active, lit, shownLine, onChange, onStep, maxHeight } = props;
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const calls = useRef({ onChange, onStep });
@@ -62,9 +62,10 @@ export function CodeEditorInner(props: CodeEditorProps) {
   useEffect(() => {
     const editor = view.current;
     if (editor === null) return;
-    editor.dispatch({ effects: showMarks.of({ marks, active }) });
-  }, [marks, active]);
-  const place = active === null ? undefined : marks[active];
+    editor.dispatch({ effects: showMarks.of({ marks, active, lit: lit ?? [] }) });
+  }, [marks, active, lit]);
+  const mark = active === null ? undefined : marks[active];
+  const place = shownLine == null ? mark : { line: shownLine, column: 1 };
   const at = place === undefined ? null : `${place.line}:${place.column}`;
   // biome-ignore lint/correctness/useExhaustiveDependencies: scrolls when another place becomes the active one
   useEffect(() => {

@@ -41,6 +41,7 @@ const theme = EditorView.theme({
   ".zg-mark-marks": { textDecorationColor: "var(--amber)" },
   ".zg-mark-note": { textDecorationColor: "var(--rule-strong)" },
   ".zg-mark-active": { backgroundColor: "var(--amber-wash)" },
+  ".zg-line-lit": { boxShadow: "inset 3px 0 0 var(--amber)" },
   ".zg-line-active": { backgroundColor: "var(--tint) !important" },
 });
 

@@ -14,6 +14,7 @@ export interface EditorMark {
 interface Shown {
   marks: EditorMark[];
   active: number | null;
+  lit: number[];
 }
 
 export const showMarks = StateEffect.define<Shown>();
@@ -48,7 +49,7 @@ class Sign extends GutterMarker {
   }
 }
 
-function decorate(doc: Text, { marks, active }: Shown): DecorationSet {
+function decorate(doc: Text, { marks, active, lit }: Shown): DecorationSet {
   const ranges = marks.map((mark, i) => {
     const from = offset(doc, mark.line, mark.column);
     const to = Math.max(offset(doc, mark.endLine, mark.endColumn), from);
@@ -61,6 +62,11 @@ function decorate(doc: Text, { marks, active }: Shown): DecorationSet {
     if (to > from) out.push(Decoration.mark({ class: kind }).range(from, to));
     if (now) out.push(Decoration.line({ class: "zg-line-active" }).range(doc.lineAt(from).from));
   }
+  for (const line of lit) {
+    if (line >= 1 && line <= doc.lines) {
+      out.push(Decoration.line({ class: "zg-line-lit" }).range(doc.line(line).from));
+    }
+  }
   return Decoration.set(out, true);
 }
 
@@ -69,7 +75,7 @@ interface Kept extends Shown {
 }
 
 const field = StateField.define<Kept>({
-  create: () => ({ marks: [], active: null, decorations: Decoration.none }),
+  create: () => ({ marks: [], active: null, lit: [], decorations: Decoration.none }),
   update(kept, transaction) {
     for (const effect of transaction.effects) {
       if (effect.is(showMarks))

@@ -12,6 +12,8 @@ interface Props {
   groups: string[];
   cursor: RowCursor;
   label: string;
+  /** What a design does in place of the value, where that is wrong. */
+  actual?: string;
   /** Sets the cell under the cursor; absent where nothing may be changed. */
   onSet?: (row: number, value: string) => void;
   ref?: Ref<SVGSVGElement>;
@@ -42,7 +44,7 @@ function outline(down: Run, across: Run, inset: number): string {
 }
 
 /** Karnaugh maps of up to six inputs; five and six as a stack. Arrow keys move the row cursor, 0, 1 and - set its cell. */
-export function KarnaughMap({ plan, inputs, values, groups, cursor, label, onSet, ref }: Props) {
+export function KarnaughMap({ plan, inputs, values, groups, cursor, label, actual, onSet, ref }: Props) {
   const rows = 2 ** plan.down.length;
   const columns = 2 ** plan.across.length;
   const maps = 2 ** plan.pick.length;
@@ -74,6 +76,10 @@ export function KarnaughMap({ plan, inputs, values, groups, cursor, label, onSet
       event.preventDefault();
       onSet(cursor.row, event.key === "x" ? "-" : event.key);
     }
+  };
+  const isWrong = (row: number) => {
+    const [wanted, is] = [values[row] ?? "", actual?.[row] ?? ""];
+    return is !== "" && wanted !== "" && wanted !== "-" && wanted !== is;
   };
   const list = Array.from({ length: maps }, (_, map) => map);
   const text = bits(cursor.row, inputs.length);
@@ -151,9 +157,28 @@ export function KarnaughMap({ plan, inputs, values, groups, cursor, label, onSet
                     stroke={current ? "var(--ink)" : "var(--rule)"}
                     strokeWidth={current ? 2.5 : 1}
                   />
+                  {isWrong(row) && (
+                    <>
+                      <path
+                        d={`M${c * CELL + 3} ${(r + 1) * CELL - 3}L${(c + 1) * CELL - 3} ${r * CELL + 3}`}
+                        stroke="var(--rust)"
+                        strokeWidth="2"
+                      />
+                      <text
+                        x={(c + 1) * CELL - 7}
+                        y={(r + 1) * CELL - 7}
+                        textAnchor="end"
+                        fontSize="13"
+                        fontWeight="bold"
+                        fill="var(--rust-ink)"
+                      >
+                        {actual?.[row]?.toLowerCase()}
+                      </text>
+                    </>
+                  )}
                   <text
-                    x={(c + 0.5) * CELL}
-                    y={(r + 0.5) * CELL + 6}
+                    x={(c + (isWrong(row) ? 0.3 : 0.5)) * CELL}
+                    y={(r + (isWrong(row) ? 0.3 : 0.5)) * CELL + 6}
                     textAnchor="middle"
                     fontSize="17"
                     fontWeight={value === "1" ? "bold" : "normal"}

@@ -1,0 +1,271 @@
+//! Changes of what stands beside each other: parts of a vector and statements in the other order, a bound one more or one
+//! less, a sign for one vector, a digit that may be anything.
+
+use super::text::{Change, Class, Lister};
+use super::tokens::Kind;
+use std::ops::Range;
+
+/// Parts of a concatenation up to which their order is tried.
+const MOST_PARTS: usize = 8;
+/// The longest piece that is quoted whole.
+const QUOTED: usize = 60;
+
+/// What begins or ends more than one statement.
+const COMPOUND: [&str; 30] = [
+    "begin",
+    "end",
+    "case",
+    "casez",
+    "casex",
+    "endcase",
+    "for",
+    "while",
+    "loop",
+    "process",
+    "module",
+    "input",
+    "output",
+    "assign",
+    "wire",
+    "reg",
+    "logic",
+    "function",
+    "signal",
+    "variable",
+    "architecture",
+    "is",
+    "port",
+    "always",
+    "then",
+    "else",
+    "when",
+    "generate",
+    "initial",
+    "wait",
+];
+
+impl Lister<'_> {
+    fn start(&self, at: usize) -> usize {
+        self.list.get(at).map_or(0, |t| t.range.start)
+    }
+
+    fn end(&self, at: usize) -> usize {
+        self.list.get(at).map_or(0, |t| t.range.end)
+    }
+
+    /// Two stretches of the text that change places; `whole` is what is quoted.
+    fn exchange(&mut self, class: Class, text: &str, one: Range<usize>, other: Range<usize>, whole: Range<usize>) {
+        let (first, second) = (text[one.clone()].to_owned(), text[other.clone()].to_owned());
+        let quotable = whole.len() <= QUOTED && !text[whole.clone()].contains('\n');
+        if first == second || (class == Class::Order && !quotable) {
+            return;
+        }
+        let from = text[whole.clone()].to_owned();
+        let (at, to_end) = (one.start - whole.start, one.end - whole.start);
+        let (next, next_end) = (other.start - whole.start, other.end - whole.start);
+        let to = format!("{}{second}{}{first}{}", &from[..at], &from[to_end..next], &from[next_end..]);
+        self.found.push(Change { class, edits: vec![(one, second), (other, first)], from, to });
+    }
+
+    /// Neighbours within `{a, b}` or `(a, b)` in the other order.
+    pub(super) fn parts(&mut self, at: usize, text: &str) {
+        let open = if self.vhdl { "(" } else { "{" };
+        // In VHDL a list of values follows an assignment; elsewhere parentheses hold parameters.
+        let begins = self.text(at) == open
+            && (!self.vhdl || at.checked_sub(1).is_some_and(|b| matches!(self.text(b), "<=" | ":=" | "(")));
+        if !begins {
+            return;
+        }
+        let mut parts: Vec<(usize, usize)> = Vec::new();
+        let (mut depth, mut from, mut close) = (0usize, at + 1, None);
+        for k in at + 1..self.list.len() {
+            match self.text(k) {
+                "(" | "[" | "{" => depth += 1,
+                ")" | "]" | "}" if depth > 0 => depth -= 1,
+                ")" | "]" | "}" => {
+                    parts.push((from, k));
+                    close = Some(k);
+                    break;
+                }
+                "," if depth == 0 => {
+                    parts.push((from, k));
+                    from = k + 1;
+                }
+                ";" | "=>" => return,
+                _ => {}
+            }
+        }
+        let Some(close) = close.filter(|_| (2..=MOST_PARTS).contains(&parts.len())) else { return };
+        let whole = self.start(at)..self.end(close);
+        for pair in parts.windows(2) {
+            let range = |(from, to): (usize, usize)| self.start(from)..self.end(to - 1);
+            let (one, other) = (range(pair[0]), range(pair[1]));
+            let shown = if whole.len() <= QUOTED { whole.clone() } else { one.start..other.end };
+            self.exchange(Class::Order, text, one, other, shown);
+        }
+    }
+
+    /// In VHDL, what stands on the two sides of `&` in the other order.
+    pub(super) fn joined(&mut self, at: usize, text: &str) {
+        if !self.vhdl || self.text(at) != "&" {
+            return;
+        }
+        let stops = ["&", "<=", ":=", "=>", "when", "else", "and", "or", "xor", "+", "-", "=", "is", "return"];
+        let (Some(first), Some(last)) = (self.operand_start(at, &stops), self.operand_end(at + 1, &stops)) else {
+            return;
+        };
+        let (one, other) = (self.start(first)..self.end(at - 1), self.start(at + 1)..self.end(last - 1));
+        let whole = one.start..other.end;
+        self.exchange(Class::Order, text, one, other, whole);
+    }
+
+    /// Two assignments that follow each other, in the other order: the later one counts, and a variable has its new value at
+    /// once.
+    pub(super) fn statements(&mut self, text: &str) {
+        let mut simple: Vec<(usize, usize)> = Vec::new();
+        let mut from = 0;
+        for at in 0..self.list.len() {
+            if self.text(at) == ";" {
+                if self.is_assignment(from, at) {
+                    simple.push((from, at));
+                }
+                from = at + 1;
+            } else if COMPOUND.iter().any(|w| self.is(at, w)) {
+                from = at + 1;
+            }
+        }
+        for pair in simple.windows(2) {
+            let [(a, a_end), (b, b_end)] = [pair[0], pair[1]];
+            if a_end + 1 != b || !(self.takes_at_once(a, a_end) || self.target(a) == self.target(b)) {
+                continue;
+            }
+            let (one, other) = (self.start(a)..self.end(a_end), self.start(b)..self.end(b_end));
+            let whole = one.start..other.end;
+            self.exchange(Class::Statements, text, one, other, whole);
+        }
+    }
+
+    fn is_assignment(&self, from: usize, to: usize) -> bool {
+        (from..to).any(|k| matches!(self.text(k), "=" | "<=" | ":=")) && (self.is_name(from) || self.is(from, "if"))
+    }
+
+    /// A variable, or a branch: the order matters whatever is assigned.
+    fn takes_at_once(&self, from: usize, to: usize) -> bool {
+        let mut depth = 0usize;
+        (from..to).any(|k| {
+            match self.text(k) {
+                "(" | "[" => depth += 1,
+                ")" | "]" => depth = depth.saturating_sub(1),
+                _ => {}
+            }
+            depth == 0 && (self.text(k) == ":=" || (!self.vhdl && self.text(k) == "="))
+        })
+    }
+
+    /// The name that is assigned.
+    fn target(&self, from: usize) -> &str {
+        if !self.is(from, "if") {
+            return self.text(from);
+        }
+        let mut depth = 0usize;
+        for k in from + 1..self.list.len() {
+            match self.text(k) {
+                "(" => depth += 1,
+                ")" if depth == 1 => return self.text(k + 1),
+                ")" => depth = depth.saturating_sub(1),
+                _ => {}
+            }
+        }
+        ""
+    }
+
+    /// A name behind a comparison with one more or one less; `N - 1` as `N`.
+    pub(super) fn bound(&mut self, at: usize) {
+        let compares = match self.text(at) {
+            "==" | "!=" | "<" | ">" | ">=" => true,
+            "=" | "/=" => self.vhdl,
+            _ => false,
+        };
+        if !compares || !self.is_name(at + 1) {
+            return;
+        }
+        let name = self.text(at + 1).to_owned();
+        let ends = |k: usize| {
+            matches!(self.text(k), ")" | ";" | "?" | "&&" | "||")
+                || ["then", "else", "and", "or", "generate", "loop"].iter().any(|w| self.is(k, w))
+        };
+        let range = |last: usize| self.start(at + 1)..self.end(last);
+        let mut list = Vec::new();
+        if ends(at + 2) {
+            list.push((range(at + 1), name.clone(), format!("{name} - 1")));
+            list.push((range(at + 1), name.clone(), format!("{name} + 1")));
+        } else if matches!(self.text(at + 2), "+" | "-") && self.text(at + 3) == "1" && ends(at + 4) {
+            list.push((range(at + 3), format!("{name} {} 1", self.text(at + 2)), name));
+        }
+        self.found.extend(list.into_iter().map(|(range, from, to)| Change::one(Class::Constant, range, &from, to)));
+    }
+
+    /// The two's complement for the complement, and the other way round.
+    pub(super) fn sign(&mut self, at: usize) {
+        let other = match self.text(at) {
+            "-" => "~",
+            "~" => "-",
+            _ => return,
+        };
+        let before = at.checked_sub(1).map_or("", |b| self.text(b));
+        let is_unary = matches!(before, "=" | "<=" | "(" | "{" | "," | "?" | ":" | "&" | "|" | "^" | "+" | "==");
+        if !self.vhdl && is_unary && (self.is_name(at + 1) || self.text(at + 1) == "(") {
+            let token = self.list[at].clone();
+            let shown = if self.is_name(at + 1) { self.text(at + 1) } else { "(…)" }.to_owned();
+            let (from, to) = (format!("{}{shown}", token.text), format!("{other}{shown}"));
+            // Of a single bit the two's complement is the bit itself: leaving the inversion out comes first.
+            let class = if other == "~" { Class::Operator } else { Class::Order };
+            self.found.push(Change { class, edits: vec![(token.range, other.into())], from, to });
+        }
+    }
+
+    /// A vector of its own read with a sign, or without.
+    pub(super) fn sign_of_one(&mut self, at: usize) {
+        if self.vhdl {
+            return;
+        }
+        let declares = ["input", "output", "wire", "reg", "logic"].contains(&self.text(at));
+        let token = self.list[at].clone();
+        if declares && self.text(at + 1) == "[" {
+            let edits = vec![(token.range.end..token.range.end, " signed".to_owned())];
+            let to = format!("{} signed", token.text);
+            self.found.push(Change { class: Class::Sign, edits, from: token.text.into(), to });
+        } else if declares && self.text(at + 1) == "signed" {
+            let edits = vec![(token.range.end..self.end(at + 1), String::new())];
+            let from = format!("{} signed", token.text);
+            self.found.push(Change { class: Class::Sign, edits, from, to: token.text.into() });
+        }
+    }
+
+    /// In a choice with digits that may be anything, one of them more or one less.
+    pub(super) fn any_digit(&mut self, at: usize, has_wildcards: bool) {
+        if !has_wildcards || self.text(at + 1) != ":" && self.text(at + 1) != "," && self.text(at + 1) != "=>" {
+            return;
+        }
+        let token = self.list[at].clone();
+        let (any, first) = match token.kind {
+            Kind::Levels => (b'-', 1),
+            Kind::Number => match token.text.find("'b") {
+                Some(k) => (b'?', k + 2),
+                None => return,
+            },
+            _ => return,
+        };
+        for k in first..token.text.len() {
+            let others: &[u8] = match token.text.as_bytes()[k] {
+                b'0' | b'1' => &[any],
+                b'?' | b'z' | b'Z' | b'x' | b'X' | b'-' => b"01",
+                _ => continue,
+            };
+            for other in others {
+                let to = format!("{}{}{}", &token.text[..k], *other as char, &token.text[k + 1..]);
+                self.found.push(Change::one(Class::Constant, token.range.clone(), token.text, to));
+            }
+        }
+    }
+}

@@ -1,0 +1,88 @@
+//! A difference is run again by the event simulator before it is shown: the netlist and the simulator read the same
+//! source by two ways, and a fault of one of them must not become a fault of the student.
+
+use crate::exercise::Exercise;
+use crate::languages::Unit;
+use crate::pipeline::HandInFile;
+use crate::simulation::{SimulationRequest, run_simulation};
+use base::SourceMap;
+use std::collections::BTreeMap;
+use std::fmt::Write;
+
+/// Steps of a replay.
+const STEPS: u64 = 3_000_000;
+/// Name of the file and of the module.
+const BENCH: &str = "zesty_gate_replay";
+
+/// Whether, on each of some rows (input bits in the exercise's order), the simulated outputs are those of the netlist.
+/// `None` where the simulator can't run the design.
+pub(crate) fn agrees(
+    exercise: &Exercise,
+    (sources, data): (&SourceMap, &BTreeMap<String, String>),
+    top: &Unit,
+    rows: &[(String, String)],
+) -> Option<Vec<bool>> {
+    let reserved = exercise.ports.iter().any(|p| verilog::is_reserved(&p.name));
+    if reserved || rows.is_empty() || verilog::is_reserved(&top.name) {
+        return None;
+    }
+    let mut files: Vec<HandInFile> =
+        sources.files().map(|(_, f)| HandInFile { name: f.name.clone(), bytes: f.text.clone().into_bytes() }).collect();
+    files.extend(data.iter().map(|(name, text)| HandInFile { name: name.clone(), bytes: text.clone().into_bytes() }));
+    files.push(HandInFile { name: format!("{BENCH}.v"), bytes: bench(exercise, top, rows).into_bytes() });
+    let request = SimulationRequest { top: Some(BENCH.into()), steps: Some(STEPS), ..SimulationRequest::default() };
+    let found = run_simulation(&files, &request).ok()?;
+    let lines: Vec<&str> = found.output.lines().filter_map(|l| l.strip_prefix(BENCH)).map(str::trim).collect();
+    if lines.len() != rows.len() {
+        return None;
+    }
+    Some(rows.iter().zip(lines).map(|((_, outputs), line)| outputs.eq_ignore_ascii_case(line)).collect())
+}
+
+/// A module that sets the inputs to each row, from the opposite of all of them, and writes the outputs.
+fn bench(exercise: &Exercise, top: &Unit, rows: &[(String, String)]) -> String {
+    let mut text = format!("module {BENCH};\n");
+    let mut joins = Vec::new();
+    let (mut ins, mut outs) = (Vec::new(), Vec::new());
+    for (k, port) in exercise.ports.iter().enumerate() {
+        let kind = if port.is_input { "reg" } else { "wire" };
+        let _ = writeln!(text, "  {kind} [{}:0] s{k};", port.shape.width() - 1);
+        joins.push(format!(".{}(s{k})", port.name));
+        if port.is_input { &mut ins } else { &mut outs }.push(format!("s{k}"));
+    }
+    let parameter = exercise.parameter.as_ref().map(|p| format!("#(.{}({})) ", p.name, p.value)).unwrap_or_default();
+    let _ = writeln!(text, "  {} {parameter}u({});\n  initial begin", top.name, joins.join(", "));
+    let (ins, outs) = (ins.join(", "), outs.join(", "));
+    for (inputs, _) in rows.iter().filter(|(inputs, _)| !inputs.is_empty()) {
+        let width = inputs.len();
+        let _ = writeln!(text, "    {{{ins}}} = ~{width}'b{inputs}; #1000; {{{ins}}} = {width}'b{inputs}; #1000;");
+        let _ = writeln!(text, "    $display(\"{BENCH} %b\", {{{outs}}});");
+    }
+    text + "    $finish;\n  end\nendmodule\n"
+}
+
+#[cfg(test)]
+#[allow(clippy::unwrap_used, reason = "a failing test stops where it stands")]
+mod tests {
+    use super::*;
+    use base::{Budget, SourceFile};
+
+    #[test]
+    fn levels_of_a_netlist_that_were_wrong_would_be_noticed() {
+        let text = "format = \"zesty-gate/exercise/1\"\ntitle = \"T\"\n[[port]]\nname = \"a\"\ndir = \"in\"\n[[port]]\nname = \"b\"\n\
+                    dir = \"in\"\n[[port]]\nname = \"y\"\ndir = \"out\"\nrange = \"1:0\"\n[behaviour]\nkind = \"expressions\"\n\
+                    [behaviour.outputs]\ny = \"a + b\"\n";
+        let exercise = Exercise::load(text, &|_| Err("none".into())).unwrap();
+        let source = "library ieee; use ieee.std_logic_1164.all; entity add is port (a, b : in std_logic;
+            y : out std_logic_vector(1 downto 0)); end; architecture x of add is begin y <= (a and b) & (a xor b); end;";
+        let mut sources = SourceMap::new();
+        sources.add(SourceFile::new("add.vhd", source));
+        let units = crate::languages::parse(&sources, BTreeMap::new(), &mut Budget::hand_in());
+        let top = units.list().remove(0);
+        let row = |inputs: &str, outputs: &str| (inputs.to_owned(), outputs.to_owned());
+        let rows = [row("00", "00"), row("01", "01"), row("10", "11"), row("11", "10")];
+        let found = agrees(&exercise, (&sources, &BTreeMap::new()), &top, &rows);
+        assert_eq!(found, Some(vec![true, true, false, true]));
+        assert_eq!(agrees(&exercise, (&sources, &BTreeMap::new()), &top, &[]), None);
+    }
+}

@@ -1,0 +1,214 @@
+//! The Behaviour stage for wide combinational designs.
+
+use super::{Wide, near};
+use crate::diagnostics as say;
+use crate::exercise::{Exercise, ExercisePort};
+use crate::outcome::Outcome;
+use crate::path::path;
+use crate::verdict::{Evidence, Proof, ProofKind, ProofMethod};
+use base::{Budget, Exhausted, SourceMap};
+use design::{Lit, Netlist, OutputBit};
+use prove::{Combinational, Joined, Source, outputs_at};
+use std::collections::BTreeMap;
+
+/// Learnt clauses that a proof of one output may take.
+const EFFORT: u64 = 300_000;
+/// The same for a near miss.
+const NEAR_EFFORT: u64 = 5_000;
+/// Steps of the budget that a proof by SAT may take.
+const SAT_STEPS: u64 = 400_000_000;
+/// Steps that running every input may take where SAT doesn't tell.
+const ROW_STEPS: u64 = 3_000_000_000;
+/// Steps of the budget that the near misses may take.
+const NEAR_STEPS: u64 = 300_000_000;
+
+/// Bits of a long vector in base 16, of a short one as they are; what is not known in full stays in bits.
+fn value_text(bits: &str) -> String {
+    if bits.len() <= 8 || bits.chars().any(|c| !matches!(c, '0' | '1')) {
+        return bits.to_owned();
+    }
+    let first = (bits.len() - 1) % 4 + 1;
+    let mut digits = String::from("0x");
+    let mut at = 0;
+    while at < bits.len() {
+        let end = if at == 0 { first } else { at + 4 };
+        digits.extend(u32::from_str_radix(&bits[at..end], 2).ok().and_then(|d| char::from_digit(d, 16)));
+        at = end;
+    }
+    digits
+}
+
+/// `x=0110, y=0x00ff`
+pub(super) fn inputs_text(ports: &[ExercisePort], names: &[String], levels: &[bool]) -> String {
+    let level = |bit: &String| names.iter().position(|n| n == bit).is_some_and(|k| levels[k]);
+    let text = |p: &ExercisePort| p.bit_names().map(|n| if level(&n) { '1' } else { '0' }).collect::<String>();
+    let parts = ports.iter().filter(|p| p.is_input).map(|p| format!("{}={}", p.name, value_text(&text(p))));
+    parts.collect::<Vec<_>>().join(", ")
+}
+
+/// `x[0]=1, y=0`: the few inputs that make the difference; `always` when none do; empty when they are many.
+fn enough_text(names: &[String], levels: &[bool], relevant: &[bool]) -> String {
+    const MANY: usize = 8;
+    let at: Vec<usize> = (0..names.len()).filter(|k| relevant[*k]).collect();
+    match at.len() {
+        0 => "always".into(),
+        n if n > MANY || n == names.len() => String::new(),
+        _ => at.iter().map(|k| format!("{}={}", names[*k], u8::from(levels[*k]))).collect::<Vec<_>>().join(", "),
+    }
+}
+
+/// Holds a netlist, whose ports were found to fit, against a wide exercise.
+pub(crate) fn run(
+    exercise: &Exercise,
+    wide: &Wide,
+    (netlist, sources): (&Netlist, &SourceMap),
+    budget: &mut Budget,
+) -> Outcome {
+    judge(exercise, wide, (netlist, sources), budget).unwrap_or_else(|exhausted| unsure(&exhausted.0.to_string()))
+}
+
+/// Is a netlist, whose ports were found to fit, proved right with little effort?
+pub(crate) fn is_right(
+    exercise: &Exercise,
+    wide: &Wide,
+    netlist: &Netlist,
+    seen: &[bool],
+    budget: &mut Budget,
+) -> bool {
+    let joined = Joined::new(&wide.machine(), &wide.join(netlist, &exercise.ports), wide.width());
+    near::is_equal(&joined, seen, NEAR_EFFORT, budget)
+}
+
+fn unsure(what: &str) -> Outcome {
+    Outcome {
+        passed: 0,
+        total: 1,
+        proof: Proof { kind: ProofKind::None, method: Some(ProofMethod::Sat), rows: None, cycles: None },
+        findings: vec![(say::proof_too_hard(what), None)],
+        near: Vec::new(),
+        cannot_tell: true,
+        rhythm: None,
+    }
+}
+
+fn judge(
+    exercise: &Exercise,
+    wide: &Wide,
+    (netlist, sources): (&Netlist, &SourceMap),
+    budget: &mut Budget,
+) -> Result<Outcome, Exhausted> {
+    let (reference, design) = (wide.machine(), wide.join(netlist, &exercise.ports));
+    let joined = Joined::new(&reference, &design, wide.width());
+    let (mut passed, mut total) = joined.sample(budget)?;
+    let mut outcome = Outcome { rhythm: None, near: Vec::new(), cannot_tell: false, ..unsure("") };
+    outcome.findings.clear();
+    let (found, method) = compared(&joined, budget);
+    outcome.proof.method = Some(method);
+    match found {
+        Combinational::Equal => {
+            outcome.proof.kind = ProofKind::Proved;
+            if method == ProofMethod::Exhaustive {
+                (passed, total) = (1 << wide.width(), 1 << wide.width());
+                outcome.proof.rows = Some(total);
+            }
+        }
+        Combinational::Unknown => {
+            return Ok(unsure(&format!("{passed} of {total} inputs that were tried are right")));
+        }
+        Combinational::Differs(levels) => {
+            outcome.proof.kind = ProofKind::Differs;
+            // The difference itself was tried, too. None may be called right unless some are.
+            total += 1;
+            let mut share = budget.clone().with_steps(SAT_STEPS);
+            if passed == 0 && joined.is_right_somewhere(EFFORT, &mut share) != Ok(Some(false)) {
+                (passed, total) = (1, total + 1);
+            }
+            let relevant = joined.relevant(&levels, &mut share).unwrap_or_else(|_| vec![true; levels.len()]);
+            let (expected, actual) = (outputs_at(&reference, &levels), outputs_at(&design, &levels));
+            let mut own = budget.clone().with_steps(NEAR_STEPS);
+            outcome.near = near::search(exercise, wide, &design, &levels, NEAR_EFFORT, &mut own);
+            let shown = Shown { levels, relevant, expected, actual };
+            outcome.findings.push(finding(exercise, wide, (netlist, sources), &shown));
+        }
+    }
+    (outcome.passed, outcome.total) = (passed, total);
+    Ok(outcome)
+}
+
+fn is_wrong_bit(exercise: &Exercise, bit: &OutputBit, is_wrong: &impl Fn(&String) -> bool) -> bool {
+    let port = exercise.ports.iter().find(|p| p.name == bit.port);
+    port.is_some_and(|p| is_wrong(&p.shape.bit_name(&p.name, bit.position)))
+}
+
+/// By SAT; where that doesn't tell, as for multipliers, by every input, if there are not too many.
+pub(crate) fn compared(joined: &Joined, budget: &Budget) -> (Combinational, ProofMethod) {
+    match joined.compare(EFFORT, &mut budget.clone().with_steps(SAT_STEPS)) {
+        Ok(found) if found != Combinational::Unknown => return (found, ProofMethod::Sat),
+        _ => {}
+    }
+    match joined.compare_exhaustively(&mut budget.clone().with_steps(ROW_STEPS)) {
+        Ok(Some(found)) => (found, ProofMethod::Exhaustive),
+        _ => (Combinational::Unknown, ProofMethod::Sat),
+    }
+}
+
+/// A difference with what is seen there, and which inputs matter.
+struct Shown {
+    levels: Vec<bool>,
+    relevant: Vec<bool>,
+    expected: Vec<String>,
+    actual: Vec<String>,
+}
+
+fn finding(
+    exercise: &Exercise,
+    wide: &Wide,
+    (netlist, sources): (&Netlist, &SourceMap),
+    shown: &Shown,
+) -> (base::Diagnostic, Option<Evidence>) {
+    let demanded = |level: &String| if level == "X" { "-".to_owned() } else { level.clone() };
+    let expected: BTreeMap<String, String> =
+        wide.outputs.iter().cloned().zip(shown.expected.iter().map(demanded)).collect();
+    let actual: BTreeMap<String, String> = wide.outputs.iter().cloned().zip(shown.actual.iter().cloned()).collect();
+    let is_wrong = |bit: &String| {
+        let (e, a) = (expected.get(bit), actual.get(bit));
+        e.is_some_and(|e| e != "-") && e != a
+    };
+    let port = exercise.ports.iter().find(|p| !p.is_input && p.bit_names().any(|n| is_wrong(&n)));
+    let name = port.map_or("", |p| p.name.as_str());
+    let text = |of: &BTreeMap<String, String>| {
+        port.map(|p| p.bit_names().filter_map(|n| of.get(&n).cloned()).collect::<String>()).unwrap_or_default()
+    };
+    let inputs = inputs_text(&exercise.ports, &wide.inputs, &shown.levels);
+    let enough = enough_text(&wide.inputs, &shown.levels, &shown.relevant);
+    let wrong_bits = wide.outputs.iter().filter(|o| is_wrong(o));
+    let diagnostic = if wrong_bits.clone().all(|o| actual.get(o).is_some_and(|a| a == "X")) {
+        let names: Vec<&str> = wrong_bits.map(String::as_str).collect();
+        say::unknown_output(&names, &inputs, false)
+    } else {
+        let at = netlist.outputs.iter().find(|o| o.port == name).and_then(|o| netlist.origin(o.value.node()));
+        let (expected, actual) = (value_text(&text(&expected)), value_text(&text(&actual)));
+        say::wrong_input(name, [&expected, &actual, &inputs, &enough], at)
+    };
+    let wrong = netlist.outputs.iter().filter(|o| is_wrong_bit(exercise, o, &is_wrong)).map(|o| o.value);
+    let wrong: Vec<Lit> = wrong.collect();
+    let sources_of = wide.join(netlist, &exercise.ports).inputs;
+    let level = |k: u32| match sources_of.get(k as usize) {
+        Some(Some(Source::Input(at, _))) => shown.levels[*at as usize],
+        _ => false,
+    };
+    let path = path(netlist, &wrong, level, sources);
+    let row = shown.levels.iter().map(|l| if *l { '1' } else { '0' }).collect();
+    (
+        diagnostic,
+        Some(Evidence {
+            row: Some(row),
+            cycle: None,
+            expected,
+            actual,
+            trace: Vec::new(),
+            state: BTreeMap::new(),
+            path,
+        }),
+    )
+}

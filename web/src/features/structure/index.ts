@@ -1,0 +1,2 @@
+export { PrintedStructure } from "./PrintedStructure";
+export { StructureSection } from "./StructureSection";
