@@ -158,6 +158,7 @@ fn fill(store: &Store, root: &Path) -> Result<()> {
                 headline: String::new(),
                 json: "{}".into(),
                 actual: None,
+                image: None,
             };
             store.add_verdict(id, &verdict, 3)?;
         }

@@ -29,12 +29,14 @@ pub enum PartKind {
     PushButton,
     /// A light-emitting diode.
     Led,
+    /// An oscillator: goes up and down by itself.
+    Oscillator,
 }
 
 impl PartKind {
-    /// True for what a person operates, false for what a person looks at.
+    /// True for what drives a pin of the device, false for what a person looks at.
     pub fn is_input(self) -> bool {
-        matches!(self, PartKind::SlideSwitch | PartKind::PushButton)
+        self != PartKind::Led
     }
 
     /// What people call it.
@@ -43,6 +45,7 @@ impl PartKind {
             PartKind::SlideSwitch => "switch",
             PartKind::PushButton => "push-button",
             PartKind::Led => "lamp",
+            PartKind::Oscillator => "oscillator",
         }
     }
 }
@@ -63,6 +66,9 @@ pub struct Part {
     pub x: u8,
     /// Row in the picture, from the top.
     pub y: u8,
+    /// Periods of an oscillator in a second.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub frequency_hz: Option<u64>,
 }
 
 fn usual_lut_inputs() -> u32 {
@@ -84,6 +90,12 @@ pub struct Device {
     /// Inputs of a look-up table, 2 to 6.
     #[serde(default = "usual_lut_inputs")]
     pub lut_inputs: u32,
+    /// Look-up tables it has; absent: as many as are asked for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub luts: Option<u64>,
+    /// Flip-flops it has; absent: as many as are asked for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub flip_flops: Option<u64>,
 }
 
 /// A trainer board.
@@ -142,6 +154,10 @@ impl Board {
         for (i, part) in board.parts.iter().enumerate() {
             if let Some(other) = board.parts[..i].iter().find(|p| p.label == part.label || p.pin == part.pin) {
                 let what = format!("`{}` and `{}` share a label or a pin", other.label, part.label);
+                return Err(BoardError::Data(what));
+            }
+            if (part.kind == PartKind::Oscillator) != part.frequency_hz.is_some_and(|f| f > 0) {
+                let what = format!("`{}`: an oscillator, and nothing else, has a `frequency_hz` above 0", part.label);
                 return Err(BoardError::Data(what));
             }
         }

@@ -436,6 +436,16 @@ pub(crate) fn wiring_unreadable(reason: &str) -> Diagnostic {
     )
 }
 
+pub(crate) fn device_full(what: &str, wanted: u64, has: u64, device: &str) -> Diagnostic {
+    Diagnostic::new(
+        "device-full",
+        Severity::Marks,
+        Stage::Bench,
+        format!("The design takes {wanted} {what}, and the device {device} has {has}."),
+        "Use narrower signals or less logic.",
+    )
+}
+
 pub(crate) fn wrong_lamps(wrong: u64, total: u64, first: &str, at: &str) -> Diagnostic {
     Diagnostic::new(
         "wrong-lamps",

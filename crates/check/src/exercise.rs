@@ -259,6 +259,22 @@ impl Exercise {
         if self.clocked.is_some() || self.wide.is_some() { 0 } else { self.expected.rows() }
     }
 
+    /// The name of a port's bit; `position` counts from the least significant one.
+    pub fn bit_name(&self, port: &str, position: u32) -> String {
+        let found = self.ports.iter().find(|p| p.name.eq_ignore_ascii_case(port));
+        found.map(|p| p.shape.bit_name(&p.name, position)).unwrap_or_default()
+    }
+
+    /// Names of the input bits that number the rows: all but the clock and the reset.
+    pub(crate) fn row_columns(&self) -> Vec<String> {
+        let left_out = |name: &str| {
+            let spec = self.clocked.as_ref();
+            spec.is_some_and(|c| c.clock == name || c.reset.as_ref().is_some_and(|r| r.port == name))
+        };
+        let ports = self.ports.iter().filter(|p| p.is_input && !left_out(&p.name));
+        ports.flat_map(|p| p.bit_names().collect::<Vec<_>>()).collect()
+    }
+
     /// Bits of the ports in table order, each port from its most significant bit.
     pub fn port_bits(&self) -> Vec<PortBit> {
         let bits = |p: &ExercisePort| {

@@ -3,6 +3,7 @@
 
 mod answers;
 mod behaviour;
+mod bench;
 mod clocked;
 mod codes;
 mod compare;
@@ -39,6 +40,7 @@ mod wide;
 mod wiring;
 
 pub use answers::{Ask, Question};
+pub use bench::{BenchAsk, BenchState, MOST_TICKS, fingerprint, run_image};
 pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec};
 pub use codes::{CodeEntry, CodeExample, finding_codes, finding_codes_page};
 pub use compare::{ActualColumn, ActualTable};
@@ -72,4 +74,4 @@ pub use verdict::{
 };
 pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
 pub use wide::Wide;
-pub use wiring::{BenchState, bench_state};
+pub use wiring::bench_as_expected;

@@ -1,5 +1,6 @@
 //! The way of a hand-in: files, Names, Language, Structure, Behaviour, Wiring, Bench, verdict.
 
+mod boards;
 mod evidence;
 mod outcome;
 mod values;
@@ -16,8 +17,10 @@ use crate::tries::{TryRows, TryTicks, try_rows, try_ticks};
 use crate::verdict::{
     Evidence, NearMiss, Proof, ProofKind, Resources, Rhythm, RowCount, StageResult, StageState, Verdict, VerdictKind,
 };
-use crate::{answers, clocked, languages, moment, names, wide, wiring};
+use crate::{answers, clocked, languages, moment, names, wide};
 use base::{Budget, DecodeProblem, Diagnostic, SourceFile, SourceMap, Stage};
+use board::Image;
+use boards::Behaved;
 use design::{Design, Netlist};
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -60,6 +63,9 @@ pub struct Checked {
     pub rows_to_try: Option<TryRows>,
     /// The same for a clocked design: a run of clock ticks.
     pub ticks_to_try: Option<TryTicks>,
+    /// What is loaded on the exercise's board, wired as handed in or else as planned; nothing where there is no board, no
+    /// design that can be mapped, or no room for it.
+    pub image: Option<Image>,
 }
 
 /// Checks one hand-in. Never panics and never hangs: a fault of ours is a verdict of "can't tell".
@@ -93,7 +99,7 @@ fn our_fault(exercise: &Exercise) -> Checked {
         rhythm: None,
         marks: None,
     };
-    Checked { verdict, actual: None, rows_to_try: None, ticks_to_try: None }
+    Checked { verdict, actual: None, rows_to_try: None, ticks_to_try: None, image: None }
 }
 
 /// What shows a finding.
@@ -133,6 +139,7 @@ struct Run<'e> {
     rhythm: Option<Rhythm>,
     rows_to_try: Option<TryRows>,
     ticks_to_try: Option<TryTicks>,
+    image: Option<Image>,
     /// The unit that is checked.
     unit: Option<languages::Unit>,
     /// Lines that decide the wrong levels, by row.
@@ -164,6 +171,7 @@ impl<'e> Run<'e> {
             rhythm: None,
             rows_to_try: None,
             ticks_to_try: None,
+            image: None,
             unit: None,
             ways: BTreeMap::new(),
             bench_rows: None,
@@ -240,7 +248,8 @@ impl<'e> Run<'e> {
             self.rows_to_try = try_rows(self.exercise, netlist, &mut self.budget);
         }
         self.other_values(passed == Some(self.exercise.rows()));
-        self.wiring(hand_in.wiring.as_ref(), actual.as_ref());
+        let right = passed == Some(self.exercise.rows());
+        self.wiring(hand_in, netlist.as_ref().map(|netlist| Behaved { netlist, actual: actual.as_ref(), right }));
         let judged = answers::judge(self.exercise, hand_in.answers.as_ref());
         self.diagnostics.extend(judged.findings.into_iter().map(|(d, row)| (d, row.map(Shown::Row))));
         let resources = netlist.as_ref().map(|n| Resources::of(n, self.exercise.lut_inputs()));
@@ -313,7 +322,7 @@ impl<'e> Run<'e> {
         }
         let right = self.machine_proof.as_ref().is_some_and(|(_, total)| passed == Some(*total));
         self.other_values(right);
-        self.wiring(hand_in.wiring.as_ref(), None);
+        self.wiring(hand_in, built.as_ref().map(|(_, netlist)| Behaved { netlist, actual: None, right }));
         let judged = answers::judge(self.exercise, hand_in.answers.as_ref());
         self.diagnostics.extend(judged.findings.into_iter().map(|(d, _)| (d, None)));
         let resources = built.as_ref().map(|(_, n)| Resources::of(n, self.exercise.lut_inputs()));
@@ -432,55 +441,6 @@ impl<'e> Run<'e> {
             return None;
         }
         Some((design, synthesis.netlist))
-    }
-
-    fn wiring(&mut self, file: Option<&HandInFile>, actual: Option<&ActualTable>) {
-        use Stage as S;
-        let Some(plan) = &self.exercise.wiring else {
-            self.skip(&[S::Wiring, S::Bench], "This exercise is not wired to a board.");
-            return;
-        };
-        let Some(file) = file else {
-            self.skip(&[S::Wiring, S::Bench], "No wiring was handed in.");
-            return;
-        };
-        let source = match SourceFile::decode(&file.name, &file.bytes) {
-            Ok(source) => source,
-            Err(_) => {
-                self.add(vec![say::wiring_unreadable("it is empty, too large or no text")]);
-                self.skip(&[S::Bench], "The wiring has to be readable first.");
-                return;
-            }
-        };
-        let id = self.sources.add(source.clone());
-        let (wires, found) = wiring::judge_file(self.exercise, plan, id, &source);
-        let unreadable = found.iter().any(Diagnostic::stops);
-        self.add(found);
-        self.one_wrong_pin();
-        match actual {
-            _ if unreadable => self.skip(&[S::Bench], "The wiring has to be readable first."),
-            None if self.exercise.clocked.is_some() => {
-                self.skip(&[S::Bench], "The simulated board runs no clocked designs yet.");
-            }
-            None if self.exercise.wide.is_some() => {
-                self.skip(&[S::Bench], "The simulated board walks rows; this exercise has too many inputs for that.");
-            }
-            None => self.skip(&[S::Bench], "There is no design to load."),
-            Some(actual) => {
-                if let Some(walk) = wiring::walk(self.exercise, plan, &wires, actual) {
-                    self.bench_rows = Some(walk.right);
-                    // Wrong rows or wrong wires have been told; the lamps only follow.
-                    let told = |(d, _): &(Diagnostic, Option<Shown>)| {
-                        matches!(d.stage, S::Behaviour | S::Wiring) && d.severity != base::Severity::Note
-                    };
-                    if self.diagnostics.iter().any(told) {
-                        self.bench_follows = Some(walk.summary);
-                    } else {
-                        self.diagnostics.push((walk.finding, Some(Shown::Row(walk.row))));
-                    }
-                }
-            }
-        }
     }
 
     /// Is a wire at the wrong part all that is wrong?

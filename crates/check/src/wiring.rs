@@ -1,5 +1,6 @@
-//! The Wiring and Bench stages: which lamp each output really lights, and what the lamps show on every row.
+//! Which lamp each output really lights, and what the lamps show on every row.
 
+use crate::bench::BenchState;
 use crate::compare::{ActualTable, inputs_text};
 use crate::diagnostics as say;
 use crate::exercise::{Exercise, WiringPlan};
@@ -90,42 +91,25 @@ pub(crate) fn walk(exercise: &Exercise, plan: &WiringPlan, wiring: &Wiring, actu
     })
 }
 
-/// The bench of a hand-in at one moment.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct BenchState {
-    /// For each part of the board: is it on (up, pressed)?
-    pub switches: Vec<bool>,
-    /// What each part shows.
-    pub lamps: Vec<Lamp>,
-    /// The row the switches select, when every input is wired.
-    pub row: Option<u64>,
-    /// Which part each port bit is wired to.
-    pub wired: Vec<(String, Option<usize>)>,
-}
-
-/// What the board shows with a hand-in loaded, after its switches were set (by hand, or for a row of the table).
-/// Without a wiring file the exercise's plan is taken.
-pub fn bench_state(
-    exercise: &Exercise,
-    wiring_file: Option<&SourceFile>,
-    actual: &ActualTable,
-    switches: &[bool],
-    row: Option<u64>,
-) -> Option<BenchState> {
-    let plan = exercise.wiring.as_ref()?;
+/// What the board shows with the expected behaviour loaded and wired as planned, after its switches were set (by hand, or
+/// for a row of the table); `None` for an exercise that is not wired or not judged row by row.
+pub fn bench_as_expected(exercise: &Exercise, switches: &[bool], row: Option<u64>) -> Option<BenchState> {
+    let plan = exercise.wiring.as_ref().filter(|_| exercise.rows() > 0)?;
     let ports: Vec<PortBit> = exercise.port_bits();
-    let wiring = match wiring_file {
-        Some(file) => judge_file(exercise, plan, base::SourceMap::new().id_at(0), file).0,
-        None => planned(plan),
-    };
+    let wiring = planned(plan);
     let board: &Board = &plan.board;
     let bench = Bench::new(board, &wiring, &ports);
     let switches = match row {
         Some(row) => bench.switches_for_row(row, switches),
         None => (0..board.parts.len()).map(|i| switches.get(i).copied().unwrap_or(false)).collect(),
     };
-    let lamps = bench.lamps(&switches, |row, k| level(actual, row, k));
+    let lamps = bench.lamps(&switches, |row, k| match exercise.expected.outputs.get(k).map(|o| o.value(row)) {
+        Some(RowValue::Zero) => OutputLevel::Zero,
+        Some(RowValue::One) => OutputLevel::One,
+        _ => OutputLevel::Unknown,
+    });
     let row = bench.row(&switches);
     let wired = ports.iter().map(|p| (p.name.clone(), wiring.parts.get(&p.name).copied())).collect();
-    Some(BenchState { switches, lamps, row, wired })
+    let has_open_input = row.is_none();
+    Some(BenchState { switches, lamps, row, wired, has_open_input, ..BenchState::default() })
 }

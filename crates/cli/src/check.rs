@@ -33,9 +33,28 @@ pub(crate) struct Args {
     /// of the circuit and its wires.
     #[arg(long, conflicts_with = "class")]
     rows_to_try: bool,
+    /// Where to write the image that the exercise's board loads (JSON): the mapped design with its pins.
+    #[arg(long, value_name = "OUT.json", conflicts_with = "class")]
+    image: Option<PathBuf>,
     /// One JSON object on standard output.
     #[arg(long)]
     pub(crate) json: bool,
+}
+
+/// Writes the image, or says why there is none.
+fn write_image(checked: &check::Checked, exercise: &Exercise, path: &Path) -> Result<(), Unusable> {
+    let Some(image) = &checked.image else {
+        report::to_people(match exercise.wiring {
+            None => "There is no image: the exercise is not wired to a board; give it a [wiring].",
+            Some(_) => "There is no image: the design can't be mapped to the board; see the findings.",
+        });
+        return Ok(());
+    };
+    std::fs::write(path, image.to_json())
+        .map_err(|e| Unusable(format!("{}: can't be written: {e}; choose another path.", path.display())))?;
+    let (design, device, print) = (&image.design, &image.device, &image.fingerprint);
+    report::to_people(&format!("Image {print} of `{design}` for the device {device}: {}.", image.takes()));
+    Ok(())
 }
 
 /// Reads at most one byte more than the check accepts: a huge file is told as such without being read whole.
@@ -112,6 +131,9 @@ pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
             ),
             (None, None) => {}
         }
+    }
+    if let Some(path) = &args.image {
+        write_image(&checked, &exercise, path)?;
     }
     Ok(match checked.verdict.verdict {
         VerdictKind::Pass => ExitCode::SUCCESS,

@@ -76,19 +76,26 @@ impl LutMap {
     /// # Errors
     /// When the budget runs out; a step is a pair of cuts.
     pub fn new(net: &Netlist, size: u32, budget: &mut Budget) -> Result<Self, Exhausted> {
+        Self::over(net, &roots(net), size, budget)
+    }
+
+    /// The same for literals of one's own choice.
+    ///
+    /// # Errors
+    /// When the budget runs out; a step is a pair of cuts.
+    pub fn over(net: &Netlist, roots: &[Lit], size: u32, budget: &mut Budget) -> Result<Self, Exhausted> {
         let size = size.clamp(2, MAX_LUT_INPUTS) as usize;
-        let roots = roots(net);
-        let mut mapper = Mapper::new(net, size, &roots);
+        let mut mapper = Mapper::new(net, size, roots);
         if mapper.cone.len() >= LARGE {
             mapper.enumerate(KEPT_LARGE, budget)?;
-            return Ok(mapper.tables(&roots));
+            return Ok(mapper.tables(roots));
         }
         for _ in 0..3 {
             mapper.enumerate(KEPT, budget)?;
-            mapper.count_reads(&roots);
+            mapper.count_reads(roots);
         }
-        mapper.settle(&roots, budget)?;
-        Ok(mapper.tables(&roots))
+        mapper.settle(roots, budget)?;
+        Ok(mapper.tables(roots))
     }
 
     /// Bits of the netlist's literals that tables give, for bits of its inputs; `input` gives those by their number.

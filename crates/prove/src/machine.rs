@@ -138,6 +138,20 @@ impl<'n> Running<'n> {
         registers.map(|r| (!bit(r.unknown)).then(|| bit(r.value))).collect()
     }
 
+    /// What is kept from one moment to the next in the first lane: registers and the clocks' last levels.
+    pub fn kept(&self) -> Vec<bool> {
+        self.state().iter().map(|word| word & 1 == 1).collect()
+    }
+
+    /// Goes on, in all lanes, from what was kept; false, and nothing changed, when it is not of this machine.
+    pub fn resume(&mut self, kept: &[bool]) -> bool {
+        let fits = kept.len() == self.state().len();
+        if fits {
+            self.set_state(&kept.iter().map(|bit| if *bit { u64::MAX } else { 0 }).collect::<Vec<u64>>());
+        }
+        fits
+    }
+
     pub(crate) fn state(&self) -> Vec<u64> {
         self.lanes.state(self.main)
     }

@@ -287,8 +287,10 @@ wire! {
         label: String,
         /// Pin.
         pin: String,
-        /// `slide_switch`, `push_button` or `led`.
+        /// `slide_switch`, `push_button`, `led` or `oscillator`.
         kind: String,
+        /// Periods of an oscillator in a second.
+        frequency_hz: Option<u64>,
         /// True when 0 means on.
         active_low: bool,
         /// Column in the picture.
@@ -479,6 +481,8 @@ wire! {
         terms: Vec<check::CoverTerm>,
         /// The board, when the exercise is wired.
         board: Option<BoardInfo>,
+        /// There is an image of it to be loaded on the board.
+        has_image: bool,
         /// Other attempts of the student, newest first.
         attempts: Vec<HandInLine>,
     }
@@ -499,6 +503,18 @@ wire! {
         part: Option<u32>,
     }
 
+    /// What is loaded on a board.
+    struct ImageInfo {
+        /// The unit of the design.
+        design: String,
+        /// The device it is for.
+        device: String,
+        /// What it was made from, in hexadecimal digits.
+        fingerprint: String,
+        /// What it takes of the device, in words.
+        takes: String,
+    }
+
     /// The bench at one moment.
     struct BenchView {
         /// For each part: is it on?
@@ -509,6 +525,18 @@ wire! {
         row: Option<u64>,
         /// The wiring.
         wired: Vec<WiredBit>,
+        /// An input of the design is joined to nothing that drives it.
+        has_open_input: bool,
+        /// The design waits for ticks of the oscillator.
+        is_clocked: bool,
+        /// What the flip-flops hold, for the next question; null where there are none or nothing is loaded.
+        state: Option<String>,
+        /// Periods of the oscillator since the image was loaded.
+        ticks: u64,
+        /// Why the image is not loaded; null when it is.
+        refusal: Option<String>,
+        /// The image; null on the bench of the expected behaviour.
+        image: Option<ImageInfo>,
     }
 }
 
@@ -558,6 +586,7 @@ fn types() -> String {
         HandInKept,
         WiredBit,
         BenchView,
+        ImageInfo,
         check::VerdictKind,
         check::ProofKind,
         check::ProofMethod,

@@ -70,6 +70,8 @@ pub struct NewVerdict {
     pub json: String,
     /// What the design does on every row, as the server packs it.
     pub actual: Option<String>,
+    /// What is loaded on the exercise's board, as JSON.
+    pub image: Option<String>,
 }
 
 /// A verdict with the revision it was made for.
@@ -240,10 +242,20 @@ impl Store {
         let count = |n: u64| i64::try_from(n).unwrap_or(i64::MAX);
         self.write(|t| {
             t.execute(
-                "INSERT INTO verdicts (hand_in_id, revision_id, kind, rows_passed, rows_total, headline, json, actual, created_at)
-                 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                "INSERT INTO verdicts (hand_in_id, revision_id, kind, rows_passed, rows_total, headline, json, actual,
+                 image, created_at)
+                 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
                 params![
-                    hand_in, v.revision, v.kind, count(v.rows_passed), count(v.rows_total), v.headline, v.json, v.actual, at
+                    hand_in,
+                    v.revision,
+                    v.kind,
+                    count(v.rows_passed),
+                    count(v.rows_total),
+                    v.headline,
+                    v.json,
+                    v.actual,
+                    v.image,
+                    at
                 ],
             )?;
             Ok(())
@@ -282,7 +294,7 @@ impl Store {
                 .ok_or(StoreError::NotFound("hand-in"))?;
             let top = c.query_row("SELECT top FROM hand_ins WHERE id = ?", [id], |r| r.get(0))?;
             let verdict = StoreError::optional(c.query_row(
-                "SELECT revision_id, kind, rows_passed, rows_total, headline, json, actual, created_at
+                "SELECT revision_id, kind, rows_passed, rows_total, headline, json, actual, image, created_at
                  FROM verdicts WHERE hand_in_id = ? ORDER BY id DESC LIMIT 1",
                 [id],
                 |r| {
@@ -294,8 +306,9 @@ impl Store {
                         headline: r.get(4)?,
                         json: r.get(5)?,
                         actual: r.get(6)?,
+                        image: r.get(7)?,
                     };
-                    Ok(Verdict { verdict, at: r.get(7)? })
+                    Ok(Verdict { verdict, at: r.get(8)? })
                 },
             ))?;
             Ok(HandIn { summary, top, files: files(c, id)?, verdict })

@@ -130,12 +130,15 @@ CREATE TABLE exercise_settings (
 ) STRICT, WITHOUT ROWID;
 ";
 
+/// A verdict keeps the image that was made with it.
+const IMAGES: &str = "ALTER TABLE verdicts ADD COLUMN image TEXT;";
+
 /// Sets the connection's habits and brings the tables up to date.
 pub(crate) fn prepare(connection: &mut Connection) -> Result<(), StoreError> {
     connection.busy_timeout(std::time::Duration::from_secs(5))?;
     connection.pragma_update(None, "journal_mode", "WAL")?;
     connection.pragma_update(None, "synchronous", "FULL")?;
     connection.pragma_update(None, "foreign_keys", true)?;
-    Migrations::new(vec![M::up(FIRST), M::up(ANSWERS), M::up(SETTINGS)]).to_latest(connection)?;
+    Migrations::new(vec![M::up(FIRST), M::up(ANSWERS), M::up(SETTINGS), M::up(IMAGES)]).to_latest(connection)?;
     Ok(())
 }

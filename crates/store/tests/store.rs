@@ -39,6 +39,7 @@ fn verdict(revision: i64, kind: &str) -> NewVerdict {
         headline: "1 of 8 rows is wrong.".into(),
         json: "{}".into(),
         actual: None,
+        image: None,
     }
 }
 

@@ -161,9 +161,27 @@ export async function signOff(course: number, handIn: number): Promise<void> {
   await call(`/api/courses/${course}/hand-ins/${handIn}/sign-off`, { method: "POST" });
 }
 
+/** What a bench is asked. */
+export interface BenchAsk {
+  /** On or off, for each part of the board. */
+  switches: boolean[];
+  /** A row to set the switches for. */
+  row: number | null;
+  power: boolean;
+  /** What the flip-flops hold, as the answer before said it. */
+  state: string | null;
+  /** Periods of the oscillator to go on. */
+  ticks: number;
+}
+
 /** What the board shows; `base` is the address of the exercise's or hand-in's bench. */
-export async function bench(base: string, switches: boolean[], row: number | null): Promise<BenchView> {
-  const query = new URLSearchParams({ switches: switches.map((s) => (s ? "1" : "0")).join("") });
-  if (row !== null) query.set("row", String(row));
+export async function bench(base: string, ask: BenchAsk): Promise<BenchView> {
+  const query = new URLSearchParams({
+    switches: ask.switches.map((s) => (s ? "1" : "0")).join(""),
+    power: String(ask.power),
+    ticks: String(ask.ticks),
+  });
+  if (ask.row !== null) query.set("row", String(ask.row));
+  if (ask.state !== null) query.set("state", ask.state);
   return get<BenchView>(`${base}?${query}`);
 }

@@ -226,9 +226,13 @@ label: string,
  */
 pin: string, 
 /**
- * `slide_switch`, `push_button` or `led`.
+ * `slide_switch`, `push_button`, `led` or `oscillator`.
  */
 kind: string, 
+/**
+ * Periods of an oscillator in a second.
+ */
+frequency_hz: number | null, 
 /**
  * True when 0 means on.
  */
@@ -544,6 +548,10 @@ terms: Array<CoverTerm>,
  */
 board: BoardInfo | null, 
 /**
+ * There is an image of it to be loaded on the board.
+ */
+has_image: boolean, 
+/**
  * Other attempts of the student, newest first.
  */
 attempts: Array<HandInLine>, };
@@ -584,7 +592,49 @@ row: number | null,
 /**
  * The wiring.
  */
-wired: Array<WiredBit>, };
+wired: Array<WiredBit>, 
+/**
+ * An input of the design is joined to nothing that drives it.
+ */
+has_open_input: boolean, 
+/**
+ * The design waits for ticks of the oscillator.
+ */
+is_clocked: boolean, 
+/**
+ * What the flip-flops hold, for the next question; null where there are none or nothing is loaded.
+ */
+state: string | null, 
+/**
+ * Periods of the oscillator since the image was loaded.
+ */
+ticks: number, 
+/**
+ * Why the image is not loaded; null when it is.
+ */
+refusal: string | null, 
+/**
+ * The image; null on the bench of the expected behaviour.
+ */
+image: ImageInfo | null, };
+
+export type ImageInfo = { 
+/**
+ * The unit of the design.
+ */
+design: string, 
+/**
+ * The device it is for.
+ */
+device: string, 
+/**
+ * What it was made from, in hexadecimal digits.
+ */
+fingerprint: string, 
+/**
+ * What it takes of the device, in words.
+ */
+takes: string, };
 
 export type VerdictKind = "pass" | "partly" | "fail" | "cannot_tell";
 

@@ -87,7 +87,7 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
       <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[repeat(2,minmax(0,1fr))]">
         <ExerciseView page={page} cursor={cursor} />
         <div>
-          {staff && page.board !== null && (
+          {staff && page.board !== null && page.clocked === null && page.wide === null && (
             <BenchPanel
               board={page.board}
               base={`${base}/bench`}

@@ -9,6 +9,6 @@ mod near;
 mod run;
 mod spec;
 
-pub(crate) use run::{is_right, run};
+pub(crate) use run::{does_right, is_right, run};
 pub use spec::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec};
 pub(crate) use spec::{RawClock, RawReset, RawState, clocked};

@@ -127,6 +127,6 @@ impl Run<'_> {
         if let (Some(weights), false) = (&self.exercise.weights, self.cannot_tell) {
             verdict.marks = Some(weights.earned(&verdict.stages, &shares, &verdict.answers));
         }
-        Checked { verdict, actual, rows_to_try: self.rows_to_try, ticks_to_try: self.ticks_to_try }
+        Checked { verdict, actual, rows_to_try: self.rows_to_try, ticks_to_try: self.ticks_to_try, image: self.image }
     }
 }

@@ -5,25 +5,31 @@ use super::hand_ins::own;
 use crate::app::AppState;
 use crate::caller::Caller;
 use crate::jobs::{hand_in_of, nothing_beside};
-use crate::pack;
 use crate::problem::Problem;
-use crate::wire::{BenchView, ProblemBody, RowsView, WiredBit};
+use crate::wire::{BenchView, ImageInfo, ProblemBody, RowsView, WiredBit};
 use actix_web::web;
-use base::SourceFile;
-use board::Lamp;
-use check::{ActualColumn, ActualTable, BenchState, Exercise, bench_state};
+use board::{Image, Lamp};
+use check::{BenchAsk, BenchState, Exercise, bench_as_expected};
 use serde::Deserialize;
-use store::{CourseId, ExerciseId, FileKind, HandInId};
+use store::{CourseId, ExerciseId, HandInId};
 
-/// How the switches stand: a letter 0 or 1 for each part of the board, 1 for on; and a row to set them for.
+/// How the switches stand: a letter 0 or 1 for each part of the board, 1 for on; and a row to set them for. On the bench of
+/// a hand-in also the power switch, what the flip-flops hold, and how many ticks to go on.
 #[derive(Deserialize, utoipa::IntoParams)]
 pub(super) struct Switches {
     #[serde(default)]
     switches: String,
     row: Option<u64>,
+    power: Option<bool>,
+    state: Option<String>,
+    ticks: Option<u32>,
 }
 
-fn view(state: BenchState) -> BenchView {
+fn levels(query: &Switches) -> Vec<bool> {
+    query.switches.chars().take(1024).map(|c| c == '1').collect()
+}
+
+fn view(state: BenchState, image: Option<&Image>) -> BenchView {
     let lamp = |l: &Lamp| match l {
         Lamp::Lit => "lit",
         Lamp::Dark => "dark",
@@ -39,19 +45,18 @@ fn view(state: BenchState) -> BenchView {
             .into_iter()
             .map(|(bit, part)| WiredBit { bit, part: part.and_then(|p| u32::try_from(p).ok()) })
             .collect(),
+        has_open_input: state.has_open_input,
+        is_clocked: state.is_clocked,
+        state: state.state,
+        ticks: state.ticks,
+        refusal: state.refusal,
+        image: image.map(|i| ImageInfo {
+            design: i.design.clone(),
+            device: i.device.clone(),
+            fingerprint: i.fingerprint.clone(),
+            takes: i.takes(),
+        }),
     }
-}
-
-fn run(
-    exercise: &Exercise,
-    wiring: Option<&SourceFile>,
-    actual: &ActualTable,
-    query: &Switches,
-) -> Result<web::Json<BenchView>, Problem> {
-    let switches: Vec<bool> = query.switches.chars().take(1024).map(|c| c == '1').collect();
-    let row = query.row.filter(|r| *r < exercise.expected.rows());
-    let state = bench_state(exercise, wiring, actual, &switches, row);
-    state.map(|s| web::Json(view(s))).ok_or_else(|| Problem::not_found("board: this exercise is not wired"))
 }
 
 /// The bench with the expected behaviour, wired as planned.
@@ -66,14 +71,9 @@ pub(super) async fn of_exercise(
     let (course, id) = path.into_inner();
     let stored = blocking(&state, move |s| s.store.exercise(course, id)).await?;
     let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
-    let column = |o: &logic::OutputColumn| ActualColumn {
-        name: o.name.clone(),
-        ones: o.ones.clone(),
-        unknown: o.dont_care.clone(),
-        floating: logic::RowSet::empty(o.ones.inputs()),
-    };
-    let table = ActualTable { columns: exercise.expected.outputs.iter().map(column).collect() };
-    run(&exercise, None, &table, &query)
+    let row = query.row.filter(|r| *r < exercise.rows());
+    let state = bench_as_expected(&exercise, &levels(&query), row);
+    state.map(|s| web::Json(view(s, None))).ok_or_else(|| Problem::not_found("board: this exercise is not wired"))
 }
 
 /// A hand-in that the caller may see, and its exercise.
@@ -92,7 +92,7 @@ pub(super) async fn with_exercise(
     .await
 }
 
-/// The bench with a hand-in loaded, through the wiring that came with it.
+/// The bench with the image of a hand-in loaded, through the wiring that came with it.
 #[utoipa::path(get, path = "/api/courses/{course}/hand-ins/{hand_in}/bench",
     params(("course" = i64, Path), ("hand_in" = i64, Path), Switches),
     responses((status = 200, body = BenchView), (status = 404, body = ProblemBody)))]
@@ -105,12 +105,27 @@ pub(super) async fn of_hand_in(
     let (course, id) = path.into_inner();
     let (hand_in, stored) = with_exercise(&state, &caller, course, id).await?;
     let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
-    let packed = hand_in.verdict.and_then(|v| v.verdict.actual);
-    let table = packed.and_then(|text| pack::unpack(&text, exercise.expected.input_count()));
-    let table = table.ok_or_else(|| Problem::not_found("image: the design could not be run"))?;
-    let wiring = hand_in.files.iter().find(|f| f.kind == FileKind::Wiring);
-    let wiring = wiring.and_then(|f| SourceFile::decode(&f.name, &f.bytes).ok());
-    run(&exercise, wiring.as_ref(), &table, &query)
+    let kept = hand_in.verdict.as_ref().and_then(|v| v.verdict.image.as_deref());
+    let image = kept.and_then(|text| Image::from_json(text).ok());
+    let image = image.ok_or_else(|| Problem::not_found("image of this hand-in: check it again"))?;
+    let now = check::fingerprint(&exercise, &hand_in_of(&hand_in.files, hand_in.top.as_deref()));
+    let ask = BenchAsk {
+        switches: levels(&query),
+        row: query.row.filter(|r| *r < exercise.rows()),
+        has_power: query.power.unwrap_or(true),
+        state: query.state.clone(),
+        ticks: query.ticks.unwrap_or(0),
+    };
+    let work = web::block(move || {
+        let found = check::run_image(&exercise, &image, &now, &ask);
+        (found, image)
+    });
+    let (found, image) = work.await.map_err(Problem::our_fault)?;
+    match found {
+        Ok(Some(state)) => Ok(web::Json(view(state, Some(&image)))),
+        Ok(None) => Err(Problem::not_found("board: this exercise is not wired")),
+        Err(_) => Err(Problem::bad_input("The levels of this design never come to rest, so the board shows nothing.")),
+    }
 }
 
 /// The few rows that are worth trying with a hand-in at the board.

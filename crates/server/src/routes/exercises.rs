@@ -23,8 +23,10 @@ pub(super) fn board_info(exercise: &Exercise) -> Option<BoardInfo> {
             PartKind::SlideSwitch => "slide_switch",
             PartKind::PushButton => "push_button",
             PartKind::Led => "led",
+            PartKind::Oscillator => "oscillator",
         }
         .into(),
+        frequency_hz: p.frequency_hz,
         active_low: p.active == Active::Low,
         x: p.x,
         y: p.y,

@@ -182,6 +182,7 @@ pub(super) async fn read(
             .collect(),
         headline: kept.as_ref().map(|v| v.headline.clone()),
         actual: kept.as_ref().and_then(|v| v.actual.as_deref()).map(columns).unwrap_or_default(),
+        has_image: kept.as_ref().is_some_and(|v| v.image.is_some()),
         clocked: exercise.clocked.is_some(),
         takes,
         verdict,

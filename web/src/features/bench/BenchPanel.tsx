@@ -1,22 +1,26 @@
 import type { BoardInfo } from "@/api/types";
 import type { RowCursor } from "@/cursor/useRowCursor";
+import { Button } from "@/kit/Button";
 import { ErrorNote, Loading } from "@/kit/notes";
 import { BoardPart } from "./BoardPart";
+import { ImageBar } from "./ImageBar";
 import { useBench } from "./useBench";
 
 interface Props {
   board: BoardInfo;
   /** Address of the bench's data. */
   base: string;
-  cursor: RowCursor;
+  /** Null where there are no rows to follow: the design is clocked or has too many inputs. */
+  cursor: RowCursor | null;
   /** What is loaded, in words. */
   loaded: string;
 }
 
 /** The trainer board drawn from its data: switches to operate, lamps that follow what is loaded. */
 export function BenchPanel({ board, base, cursor, loaded }: Props) {
-  const { view, error, flip, retry } = useBench(base, cursor);
+  const { view, error, supply, flip, tick, setPower, load, retry } = useBench(base, cursor);
   const width = Math.max(...board.parts.map((p) => p.x)) + 1;
+  const runs = view?.is_clocked === true && supply.loaded;
   return (
     <section aria-labelledby="bench-title">
       <div className="mb-2 flex flex-wrap items-baseline justify-between gap-x-4">
@@ -50,10 +54,22 @@ export function BenchPanel({ board, base, cursor, loaded }: Props) {
               </div>
             ))}
           </div>
-          {view.row === null && (
+          {runs && (
+            <div className="mt-2 flex flex-wrap items-center gap-2 border-t border-rule pt-2">
+              <Button onClick={() => tick(1)}>Tick</Button>
+              <Button onClick={() => tick(10)}>10 ticks</Button>
+              <span className="mono text-sm" aria-live="polite">
+                {view.ticks === 1 ? "1 tick" : `${view.ticks} ticks`} since loading
+              </span>
+            </div>
+          )}
+          {view.has_open_input && (
             <p className="mt-2 border-t border-rule pt-1 text-sm text-violet">
               An input is not wired to a switch; lamps that depend on it are hatched.
             </p>
+          )}
+          {view.image !== null && (
+            <ImageBar image={view.image} supply={supply} onPower={setPower} onLoad={load} />
           )}
         </div>
       )}

@@ -34,6 +34,26 @@ function Lamp({ lamp }: { lamp: string }) {
   );
 }
 
+function Oscillator() {
+  return (
+    <svg viewBox="0 0 30 30" width="30" height="30" aria-hidden="true">
+      <rect x="2" y="5" width="26" height="20" fill="var(--tint)" stroke="var(--ink)" strokeWidth="2" />
+      <path d="M6 19v-8h6v8h6v-8h6" fill="none" stroke="var(--ink)" strokeWidth="2" />
+    </svg>
+  );
+}
+
+/** `12 MHz` */
+function hertz(rate: number): string {
+  const units: [number, string][] = [
+    [1e9, "GHz"],
+    [1e6, "MHz"],
+    [1e3, "kHz"],
+  ];
+  const [by, unit] = units.find(([by]) => rate >= by) ?? [1, "Hz"];
+  return `${Number((rate / by).toPrecision(6))}\u202f${unit}`;
+}
+
 function Switch({ on, round }: { on: boolean; round: boolean }) {
   if (round) {
     return (
@@ -55,6 +75,7 @@ function Switch({ on, round }: { on: boolean; round: boolean }) {
 /** A switch or lamp of the board picture, with its label, pin and what is wired to it. */
 export function BoardPart({ part, on, lamp, bits, onFlip }: Props) {
   const isLamp = part.kind === "led";
+  const rate = part.frequency_hz === null ? "" : hertz(part.frequency_hz);
   const wired = bits.length > 0 ? `, ${bits.join(" and ")}` : ", not wired";
   const caption = (
     <span className="mt-0.5 block text-center leading-tight" aria-hidden="true">
@@ -63,6 +84,18 @@ export function BoardPart({ part, on, lamp, bits, onFlip }: Props) {
       <span className="mono block h-4 truncate text-xs text-amber-ink">{bits.join(" ")}</span>
     </span>
   );
+  if (part.kind === "oscillator") {
+    return (
+      <div
+        role="img"
+        aria-label={`Oscillator ${part.label}, ${rate}${wired}`}
+        className="flex flex-col items-center"
+      >
+        <Oscillator />
+        {caption}
+      </div>
+    );
+  }
   if (isLamp) {
     const note = part.active_low ? ", lights on 0" : "";
     return (

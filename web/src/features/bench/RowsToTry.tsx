@@ -21,7 +21,7 @@ export function TicksToTry({ course, handIn }: { course: number; handIn: number 
   const found = useRowsToTry(course, handIn, open);
   const ticks = found.data?.ticks ?? null;
   return (
-    <section aria-label="Ticks to try" className="mt-5">
+    <section aria-label="Ticks to try">
       <div className="flex flex-wrap items-center gap-2">
         <Button aria-expanded={open} onClick={() => setOpen(!open)}>
           Ticks to try

@@ -3,48 +3,99 @@ import { bench } from "@/api/client";
 import type { BenchView } from "@/api/types";
 import type { RowCursor } from "@/cursor/useRowCursor";
 
-/** The bench at `base`, following the row cursor and moving it when switches are operated. */
-export function useBench(base: string, cursor: RowCursor) {
+/** How the board is supplied. */
+export interface Supply {
+  power: boolean;
+  /** The image is loaded; power off loses it. */
+  loaded: boolean;
+  /** Why the board did not take the image the last time. */
+  refusal: string | null;
+}
+
+/**
+ * The bench at `base`. With a row cursor it follows it, and moves it when switches are operated; a clocked design has
+ * none, and what its flip-flops hold is handed from answer to question.
+ */
+export function useBench(base: string, cursor: RowCursor | null) {
   const [view, setView] = useState<BenchView | null>(null);
   const [error, setError] = useState<unknown>(null);
+  const [supply, setSupply] = useState<Supply>({ power: true, loaded: true, refusal: null });
   const latest = useRef(0);
   const shown = useRef<number | null>(null);
   const switches = useRef<boolean[]>([]);
+  const state = useRef<string | null>(null);
+  const supplied = useRef(supply);
   const pending = useRef<Promise<void>>(Promise.resolve());
+  const row = cursor?.row ?? null;
+  const setRow = cursor?.setRow;
+
+  const settle = useCallback((next: Supply) => {
+    supplied.current = next;
+    setSupply(next);
+  }, []);
 
   const ask = useCallback(
-    async (wanted: boolean[], row: number | null) => {
+    async (wanted: boolean[], at: number | null, ticks = 0, loading = false) => {
       latest.current += 1;
       const turn = latest.current;
+      const { power, loaded } = supplied.current;
+      const on = power && (loaded || loading);
       try {
-        const answer = await bench(base, wanted, row);
+        const answer = await bench(base, {
+          switches: wanted,
+          row: at,
+          power: on,
+          state: state.current,
+          ticks,
+        });
         // An answer that a later question has overtaken is dropped.
         if (turn !== latest.current) return;
         switches.current = answer.switches;
-        shown.current = row ?? answer.row;
+        state.current = answer.state;
+        shown.current = at ?? answer.row;
         setView(answer);
         setError(null);
-        if (row === null && answer.row !== null) cursor.setRow(answer.row);
+        const refused = answer.refusal ?? null;
+        if (loading) settle({ power, loaded: refused === null, refusal: refused });
+        else if (on && refused !== null) settle({ power, loaded: false, refusal: refused });
+        if (at === null && answer.row !== null) setRow?.(answer.row);
       } catch (failure) {
         if (turn === latest.current) setError(failure);
       }
     },
-    [base, cursor.setRow],
+    [base, setRow, settle],
   );
 
-  useEffect(() => {
-    if (cursor.row !== shown.current) pending.current = ask(switches.current, cursor.row);
-  }, [ask, cursor.row]);
+  /** Does something when every question before is answered, so that it begins where they ended. */
+  const then = useCallback((work: () => Promise<void>) => {
+    pending.current = pending.current.then(work);
+  }, []);
 
-  const flip = (part: number) => {
-    // The switches of a row that is still asked for have to be there before one of them is flipped.
-    void pending.current.then(() => {
+  useEffect(() => {
+    if (row === null) then(() => ask(switches.current, null));
+    else if (row !== shown.current) pending.current = ask(switches.current, row);
+  }, [ask, row, then]);
+
+  const flip = (part: number) =>
+    then(() => {
       const wanted = [...switches.current];
       wanted[part] = !(wanted[part] ?? false);
       switches.current = wanted;
       return ask(wanted, null);
     });
-  };
-  const retry = () => void ask(switches.current, cursor.row);
-  return { view, error, flip, retry };
+  const tick = (count: number) => then(() => ask(switches.current, null, count));
+  const setPower = (power: boolean) =>
+    then(() => {
+      // Power off loses what was loaded and what it held.
+      state.current = null;
+      settle({ power, loaded: false, refusal: null });
+      return ask(switches.current, null);
+    });
+  const load = () =>
+    then(() => {
+      state.current = null;
+      return ask(switches.current, null, 0, true);
+    });
+  const retry = () => void ask(switches.current, row);
+  return { view, error, supply, flip, tick, setPower, load, retry };
 }

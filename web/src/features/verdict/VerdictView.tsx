@@ -102,6 +102,7 @@ export function VerdictView({ course, page, cursor }: Props) {
       );
     });
   const runs = page.actual.length > 0;
+  const hasDesign = page.files.some((f) => f.kind === "design");
   // Of a clocked design the moment that shows the finding: what its registers hold is known then.
   const told = active?.evidence?.state !== undefined ? active : findings[0];
   const moment =
@@ -144,32 +145,33 @@ export function VerdictView({ course, page, cursor }: Props) {
           }}
         />
       )}
-      {page.clocked && page.files.some((f) => f.kind === "design") && (
-        <TicksToTry course={course} handIn={page.id} />
-      )}
       {page.verdict?.answers !== undefined && page.verdict.answers.length > 0 && (
         <div className="mt-8">
           <Answers answers={page.verdict.answers} />
         </div>
       )}
-      {runs && (
+      {page.clocked && !page.has_image && hasDesign && <TicksToTry course={course} handIn={page.id} />}
+      {(runs || page.has_image) && (
         <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[repeat(2,minmax(0,1fr))]">
-          <RowsView page={page} cursor={cursor} />
+          {runs && <RowsView page={page} cursor={cursor} />}
           {page.board !== null && (
             <div>
               <BenchPanel
                 board={page.board}
                 base={`/api/courses/${course}/hand-ins/${page.id}/bench`}
-                cursor={cursor}
+                cursor={runs ? cursor : null}
                 loaded={
                   page.files.some((f) => f.kind === "wiring")
                     ? "This design, wired as handed in"
                     : "This design, wired as planned"
                 }
               />
-              <RowsToTry course={course} handIn={page.id} cursor={cursor} inputs={page.inputs.length} />
+              {runs && (
+                <RowsToTry course={course} handIn={page.id} cursor={cursor} inputs={page.inputs.length} />
+              )}
             </div>
           )}
+          {page.clocked && hasDesign && <TicksToTry course={course} handIn={page.id} />}
         </div>
       )}
     </>

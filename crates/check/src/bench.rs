@@ -1,0 +1,353 @@
+//! The bench of a hand-in: its image on the exercise's board, run by switches and clock ticks, and held against what the
+//! exercise expects of the parts that it names.
+
+use crate::diagnostics as say;
+use crate::exercise::{Exercise, WiringPlan};
+use crate::machines::machine_of;
+use crate::pipeline::HandIn;
+use crate::wide;
+use crate::wiring::planned;
+use base::{Budget, Diagnostic, Exhausted};
+use board::{Board, Image, ImagePort, Lamp, PartKind, Wiring};
+use design::{InputBit, Lit, Netlist, OutputBit};
+use prove::{Combinational, Joined, Machine, OutputTap, Protocol, Running, Source};
+use sha2::{Digest, Sha256};
+use std::collections::BTreeMap;
+
+/// Oscillator periods that one question may ask for.
+pub const MOST_TICKS: u32 = 4_096;
+/// Open inputs up to which it is tried whether they matter.
+const MOST_OPEN: usize = 6;
+/// Steps of the budget that a question may take.
+const ASK_STEPS: u64 = 200_000_000;
+
+/// What an image of a hand-in would be made from now, as 16 hexadecimal digits: files in the order of their names, the
+/// chosen top, the wiring, and the exercise's board with its plan.
+pub fn fingerprint(exercise: &Exercise, hand_in: &HandIn) -> String {
+    let mut hash = Sha256::new();
+    // Each piece with its length before it, so that no two lists of pieces read the same.
+    let mut piece = |bytes: &[u8]| {
+        hash.update((bytes.len() as u64).to_le_bytes());
+        hash.update(bytes);
+    };
+    let mut files: Vec<_> = hand_in.files.iter().collect();
+    files.sort_by(|a, b| (&a.name, &a.bytes).cmp(&(&b.name, &b.bytes)));
+    for file in files {
+        piece(file.name.as_bytes());
+        piece(&file.bytes);
+    }
+    piece(hand_in.top.as_deref().unwrap_or_default().as_bytes());
+    piece(hand_in.wiring.as_ref().map_or(&[], |w| &w.bytes));
+    if let Some(plan) = &exercise.wiring {
+        piece(serde_json::to_string(&plan.board).unwrap_or_default().as_bytes());
+        piece(serde_json::to_string(&plan.map).unwrap_or_default().as_bytes());
+    }
+    hash.finalize().iter().take(8).map(|byte| format!("{byte:02x}")).collect()
+}
+
+/// What the bench is asked.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct BenchAsk {
+    /// For each part of the board: is it on (up, pressed)?
+    pub switches: Vec<bool>,
+    /// A row of the table to set the switches for.
+    pub row: Option<u64>,
+    /// The power switch.
+    pub has_power: bool,
+    /// What the flip-flops hold, as the answer before said it; nothing: the image was just loaded.
+    pub state: Option<String>,
+    /// Periods of the oscillator to go on, at most [`MOST_TICKS`].
+    pub ticks: u32,
+}
+
+/// The bench of a hand-in at one moment.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct BenchState {
+    /// For each part of the board: is it on (up, pressed)?
+    pub switches: Vec<bool>,
+    /// What each part shows.
+    pub lamps: Vec<Lamp>,
+    /// The row the switches select, when every input is wired to one.
+    pub row: Option<u64>,
+    /// Which part each port bit is wired to.
+    pub wired: Vec<(String, Option<usize>)>,
+    /// Why the image is not loaded.
+    pub refusal: Option<String>,
+    /// What the flip-flops hold, for the next question.
+    pub state: Option<String>,
+    /// Periods of the oscillator since the image was loaded.
+    pub ticks: u64,
+    /// The design waits for ticks of the oscillator.
+    pub is_clocked: bool,
+    /// An input of the design is joined to nothing that drives it.
+    pub has_open_input: bool,
+}
+
+/// The board's parts that the ports of an image are joined to.
+struct Joints<'a> {
+    board: &'a Board,
+    inputs: Vec<Option<usize>>,
+    outputs: Vec<Option<usize>>,
+}
+
+impl<'a> Joints<'a> {
+    fn new(image: &Image, board: &'a Board) -> Self {
+        let part = |port: &ImagePort| port.pin.as_ref().and_then(|pin| board.by_pin(pin));
+        Self {
+            board,
+            inputs: image.inputs.iter().map(|i| part(i).filter(|p| board.parts[*p].kind.is_input())).collect(),
+            outputs: image.outputs.iter().map(|o| part(&o.port).filter(|p| !board.parts[*p].kind.is_input())).collect(),
+        }
+    }
+
+    /// The level that a part gives, the oscillator being high or low.
+    fn level(&self, part: usize, switches: &[bool], high: bool) -> bool {
+        let part_here = &self.board.parts[part];
+        match part_here.kind {
+            PartKind::Oscillator => high,
+            _ => switches.get(part).copied().unwrap_or(false) == part_here.active.level(),
+        }
+    }
+
+    /// What each part shows; `rails` are value and unknown of each output in 64 lanes, those of `mask` counting.
+    fn lamps(&self, rails: &[[u64; 3]], mask: u64) -> Vec<Lamp> {
+        let mut lamps: Vec<Option<Lamp>> = vec![None; self.board.parts.len()];
+        for (part, [value, unknown, _]) in self.outputs.iter().zip(rails) {
+            let Some(part) = part else { continue };
+            let (value, unknown) = (value & mask, unknown & mask);
+            let lamp = match value {
+                _ if unknown != 0 || (value != 0 && value != mask) => Lamp::Unknown,
+                _ if (value != 0) == self.board.parts[*part].active.level() => Lamp::Lit,
+                _ => Lamp::Dark,
+            };
+            lamps[*part] = Some(match lamps[*part] {
+                Some(other) if other != lamp => Lamp::Conflict,
+                _ => lamp,
+            });
+        }
+        lamps.into_iter().map(|l| l.unwrap_or(Lamp::Dark)).collect()
+    }
+}
+
+/// `ticks:count:digits`: the clock ticks that have gone by, how many bits are kept, and these in hexadecimal digits.
+fn read_state(text: &str) -> Option<(u64, Vec<bool>)> {
+    let mut parts = text.split(':');
+    let (ticks, count, digits) = (parts.next()?.parse().ok()?, parts.next()?.parse::<usize>().ok()?, parts.next()?);
+    let mut bits: Vec<bool> = Vec::new();
+    for digit in digits.chars() {
+        let digit = digit.to_digit(16)?;
+        bits.extend((0..4).map(|k| digit >> k & 1 == 1));
+    }
+    bits.truncate(count);
+    Some((ticks, bits))
+}
+
+fn write_state(ticks: u64, bits: &[bool]) -> String {
+    let digit = |four: &[bool]| four.iter().rev().fold(0, |d, bit| d << 1 | u32::from(*bit));
+    let digits: String = bits.chunks(4).filter_map(|four| char::from_digit(digit(four), 16)).collect();
+    format!("{ticks}:{}:{digits}", bits.len())
+}
+
+/// What the board does with an image of the hand-in `now`, given by its fingerprint. `None` for an exercise that is not
+/// wired.
+///
+/// # Errors
+/// When the levels never come to rest.
+pub fn run_image(
+    exercise: &Exercise,
+    image: &Image,
+    now: &str,
+    ask: &BenchAsk,
+) -> Result<Option<BenchState>, Exhausted> {
+    let Some(plan) = &exercise.wiring else { return Ok(None) };
+    let board = &plan.board;
+    let joints = Joints::new(image, board);
+    let mut state = BenchState { is_clocked: !image.flip_flops.is_empty(), ..BenchState::default() };
+    state.switches = (0..board.parts.len()).map(|i| ask.switches.get(i).copied().unwrap_or(false)).collect();
+    let name = |port: &ImagePort| exercise.bit_name(&port.port, port.position);
+    let numbers = exercise.row_columns();
+    let column = |port: &ImagePort| numbers.iter().position(|n| n.eq_ignore_ascii_case(&name(port)));
+    if let Some(row) = ask.row.filter(|_| exercise.clocked.is_none()) {
+        for (input, part) in image.inputs.iter().zip(&joints.inputs) {
+            if let (Some(part), Some(column)) = (part, column(input)) {
+                let level = row >> (numbers.len() - 1 - column).min(63) & 1 == 1;
+                state.switches[*part] = level == board.parts[*part].active.level();
+            }
+        }
+    }
+    let ends =
+        image.inputs.iter().zip(&joints.inputs).chain(image.outputs.iter().map(|o| &o.port).zip(&joints.outputs));
+    state.wired = ends.map(|(port, part)| (name(port), *part)).collect();
+    let open: Vec<usize> = (0..joints.inputs.len()).filter(|k| joints.inputs[*k].is_none()).collect();
+    state.has_open_input = !open.is_empty();
+    if open.is_empty() && exercise.clocked.is_none() && numbers.len() <= 20 {
+        let mut row = 0;
+        for (input, part) in image.inputs.iter().zip(&joints.inputs) {
+            if let (Some(part), Some(column)) = (part, column(input)) {
+                row |= u64::from(joints.level(*part, &state.switches, false)) << (numbers.len() - 1 - column);
+            }
+        }
+        state.row = Some(row);
+    }
+    state.lamps = vec![Lamp::Dark; board.parts.len()];
+    if let Err(refusal) = image.load(board, ask.has_power, now) {
+        state.refusal = Some(refusal.to_string());
+        return Ok(Some(state));
+    }
+    if open.len() > MOST_OPEN || (state.is_clocked && !open.is_empty()) {
+        let all = vec![[0, u64::MAX, 0]; image.outputs.len()];
+        state.lamps = joints.lamps(&all, u64::MAX);
+        return Ok(Some(state));
+    }
+    drive(image, &joints, &open, ask, &mut state)?;
+    Ok(Some(state))
+}
+
+/// Lets the image follow the switches and the ticks.
+fn drive(
+    image: &Image,
+    joints: &Joints<'_>,
+    open: &[usize],
+    ask: &BenchAsk,
+    state: &mut BenchState,
+) -> Result<(), Exhausted> {
+    let net = image.netlist();
+    let input = |k: usize| u32::try_from(k).ok().map(|k| Source::Input(k, false));
+    let tap = |number: usize| Some(OutputTap { number, complement: false });
+    let machine = Machine {
+        net: &net,
+        inputs: (0..net.inputs.len()).map(input).collect(),
+        outputs: (0..net.outputs.len()).map(tap).collect(),
+    };
+    let protocol = Protocol { inputs: u32::try_from(net.inputs.len()).unwrap_or(0), rising: true, reset: None };
+    let mut budget = Budget::hand_in().with_steps(ASK_STEPS);
+    let mut running = Running::new(&machine, &protocol);
+    let set = |running: &mut Running<'_>, high: bool| {
+        for (k, part) in joints.inputs.iter().enumerate() {
+            let word = match part {
+                Some(part) if joints.level(*part, &state.switches, high) => u64::MAX,
+                Some(_) => 0,
+                // Each lane has its own levels at open inputs.
+                None => logic::input_word(6, open.iter().position(|o| *o == k).unwrap_or(0) as u32, 0),
+            };
+            running.set_input(k, word);
+        }
+    };
+    set(&mut running, false);
+    let before = ask.state.as_deref().and_then(read_state);
+    let mut ticks = 0;
+    match before {
+        Some((count, kept)) if running.resume(&kept) => ticks = count,
+        _ => running.power_up(),
+    }
+    running.settle(&mut budget)?;
+    for _ in 0..ask.ticks.min(MOST_TICKS) {
+        set(&mut running, true);
+        running.settle(&mut budget)?;
+        set(&mut running, false);
+        running.settle(&mut budget)?;
+        ticks += 1;
+    }
+    let rails: Vec<[u64; 3]> = (0..net.outputs.len()).map(|k| running.output(k)).collect();
+    state.lamps = joints.lamps(&rails, u64::MAX);
+    if state.is_clocked {
+        state.state = Some(write_state(ticks, &running.kept()));
+        state.ticks = ticks;
+    }
+    Ok(())
+}
+
+/// What the Bench stage finds of an exercise that is not judged row by row.
+pub(crate) enum Followed {
+    /// The lamps do what the exercise says.
+    Right,
+    /// They don't.
+    Wrong,
+    /// Nothing can be said, for a reason.
+    Unsaid(&'static str),
+}
+
+/// The image as it is seen from the parts that the exercise names: what their switches do to their lamps. `None` when an
+/// input of the design is joined to nothing.
+fn at_parts(exercise: &Exercise, plan: &WiringPlan, wiring: &Wiring, image: &Image) -> Option<Netlist> {
+    let board = &plan.board;
+    let planned = planned(plan);
+    let part = |bit: &String| planned.parts.get(bit).or_else(|| wiring.parts.get(bit)).copied();
+    let mut net = Netlist::new();
+    let mut at: BTreeMap<usize, Lit> = BTreeMap::new();
+    for port in exercise.ports.iter().filter(|p| p.is_input) {
+        for position in (0..port.shape.width()).rev() {
+            let value = net.add_input();
+            net.inputs.push(InputBit { port: port.name.clone(), position, value });
+            if let Some(part) = part(&port.shape.bit_name(&port.name, position)) {
+                at.insert(part, value);
+            }
+        }
+    }
+    let joints = Joints::new(image, board);
+    // A switch that the exercise doesn't name stays off.
+    let rest = |part: usize| Lit::from(!board.parts[part].active.level());
+    let levels: Option<Vec<Lit>> =
+        joints.inputs.iter().map(|p| p.map(|p| at.get(&p).copied().unwrap_or_else(|| rest(p)))).collect();
+    let rails = image.build(&mut net, &levels?);
+    for port in exercise.ports.iter().filter(|p| !p.is_input) {
+        for position in (0..port.shape.width()).rev() {
+            let part = part(&port.shape.bit_name(&port.name, position));
+            let reach = |k: &usize| part.is_some() && joints.outputs[*k] == part;
+            let mut reaching = (0..rails.len()).filter(reach).map(|k| rails[k]);
+            let [value, unknown, floating] = match (reaching.next(), part) {
+                (Some(first), _) => reaching.fold(first, |joined, other| {
+                    let differ = net.xor(joined[0], other[0]);
+                    [joined[0], net.any([joined[1], other[1], differ]), joined[2]]
+                }),
+                // A lamp that nothing drives is dark.
+                (None, Some(part)) => [rest(part), Lit::FALSE, Lit::FALSE],
+                (None, None) => [Lit::FALSE, Lit::TRUE, Lit::TRUE],
+            };
+            net.outputs.push(OutputBit { port: port.name.clone(), position, value, unknown, floating });
+        }
+    }
+    Some(net)
+}
+
+/// Holds the image of a right design behind its wires against a clocked exercise, or one with too many inputs for rows.
+pub(crate) fn follows(
+    exercise: &Exercise,
+    plan: &WiringPlan,
+    (wiring, image): (&Wiring, &Image),
+    design: &Netlist,
+    budget: &mut Budget,
+) -> Followed {
+    let Some(net) = at_parts(exercise, plan, wiring, image) else {
+        return Followed::Unsaid(
+            "An input of the design is joined to no part, so nothing says what the board would do.",
+        );
+    };
+    const TOO_LONG: &str = "Whether the lamps follow could not be told within the budget.";
+    let right = match (&exercise.clocked, &exercise.wide) {
+        (Some(spec), _) => crate::clocked::does_right(exercise, spec, (design, &net), budget).ok(),
+        (None, Some(wide)) => {
+            let machine = machine_of(&net, &exercise.ports, &wide.inputs, &wide.outputs, None);
+            let joined = Joined::new(&wide.machine(), &machine, wide.width());
+            match wide::compared(&joined, budget).0 {
+                Combinational::Equal => Some(true),
+                Combinational::Differs(_) => Some(false),
+                Combinational::Unknown => None,
+            }
+        }
+        (None, None) => None,
+    };
+    match right {
+        Some(true) => Followed::Right,
+        Some(false) => Followed::Wrong,
+        None => Followed::Unsaid(TOO_LONG),
+    }
+}
+
+/// Why a design has no image, as a finding; nothing where only time ran out.
+pub(crate) fn no_image(reason: &board::NoImage) -> Option<Diagnostic> {
+    match reason {
+        board::NoImage::Full { what, wanted, has, device } => Some(say::device_full(what, *wanted, *has, device)),
+        _ => None,
+    }
+}
