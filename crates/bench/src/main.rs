@@ -159,6 +159,7 @@ fn fill(store: &Store, root: &Path) -> Result<()> {
                 json: "{}".into(),
                 actual: None,
                 image: None,
+                marks: None,
             };
             store.add_verdict(id, &verdict, 3)?;
         }

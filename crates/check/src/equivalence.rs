@@ -9,7 +9,7 @@ use crate::names;
 use crate::parameter::Parameter;
 use crate::pipeline::HandInFile;
 use crate::stack::ample;
-use crate::verdict::{Proof, ProofKind, ProofMethod};
+use crate::verdict::{Proof, ProofBudget, ProofKind, ProofMethod};
 use crate::wide;
 use base::{Budget, Diagnostic, SourceFile, SourceMap};
 use design::{Design, Direction, Lit, Netlist};
@@ -331,7 +331,7 @@ fn by_rows(first: &Table, second: &Table) -> Result<Equivalence, String> {
         }
     });
     let kind = if counterexample.is_none() { ProofKind::Proved } else { ProofKind::Differs };
-    let proof = Proof { kind, method: Some(ProofMethod::Exhaustive), rows: Some(total), cycles: None };
+    let proof = Proof { kind, method: Some(ProofMethod::Exhaustive), rows: Some(total), cycles: None, budget: None };
     Ok(Equivalence { equal: Some(counterexample.is_none()), proof, counterexample })
 }
 
@@ -378,6 +378,9 @@ fn timing(ports: &[ExercisePort], net: &Netlist) -> Result<Timing, String> {
     Ok(timing)
 }
 
+/// Steps that comparing two clocked designs may take.
+const MACHINE_STEPS: u64 = 20_000_000_000;
+
 /// Compares wide or clocked designs.
 fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> Result<Equivalence, String> {
     let (mut inputs, outputs) = (bit_names(a.0, true), bit_names(a.0, false));
@@ -397,12 +400,12 @@ fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> R
     let names = |levels: Vec<String>, list: &[String]| -> BTreeMap<String, String> {
         list.iter().cloned().zip(levels).collect()
     };
-    let mut budget = Budget::hand_in().with_steps(20_000_000_000);
+    let mut budget = Budget::hand_in().with_steps(MACHINE_STEPS);
     if clock.is_none() {
         let joined = Joined::new(&left, &right, count);
-        let (found, method) = wide::compared(&joined, &budget);
+        let (found, method, used) = wide::compared(&joined, &budget);
         let rows = (method == ProofMethod::Exhaustive).then(|| 1 << count);
-        let proof = |kind| Proof { kind, method: Some(method), rows, cycles: None };
+        let proof = |kind| Proof { kind, method: Some(method), rows, cycles: None, budget: Some(used) };
         return Ok(match found {
             Combinational::Equal => {
                 Equivalence { equal: Some(true), proof: proof(ProofKind::Proved), counterexample: None }
@@ -445,7 +448,8 @@ fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> R
         let row = bits(&difference.steps.last()?.inputs).into_iter().collect();
         Some(Difference { row, cycles, inputs: inputs.clone(), a: last.a, b: last.b })
     });
-    let proof = Proof { kind, method: Some(method), rows: Some(found.compared), cycles };
+    let used = ProofBudget::between(MACHINE_STEPS, budget.steps_left());
+    let proof = Proof { kind, method: Some(method), rows: Some(found.compared), cycles, budget: Some(used) };
     Ok(Equivalence { equal, proof, counterexample })
 }
 

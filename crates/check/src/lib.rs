@@ -69,8 +69,8 @@ pub use structure::{
 };
 pub use tries::{TryRows, TryTick, TryTicks};
 pub use verdict::{
-    AnswerResult, Evidence, Finding, FixInfo, NearMiss, Proof, ProofKind, ProofMethod, RelatedPlace, Resources, Rhythm,
-    RowCount, StageResult, StageState, TraceStep, Verdict, VerdictKind,
+    AnswerResult, Evidence, Finding, FixInfo, NearMiss, Proof, ProofBudget, ProofKind, ProofMethod, RelatedPlace,
+    Resources, Rhythm, RowCount, StageResult, StageState, TraceStep, Verdict, VerdictKind,
 };
 pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
 pub use wide::Wide;

@@ -15,7 +15,8 @@ use crate::path::PathLine;
 use crate::stack::ample;
 use crate::tries::{TryRows, TryTicks, try_rows, try_ticks};
 use crate::verdict::{
-    Evidence, NearMiss, Proof, ProofKind, Resources, Rhythm, RowCount, StageResult, StageState, Verdict, VerdictKind,
+    Evidence, NearMiss, Proof, ProofBudget, ProofKind, Resources, Rhythm, RowCount, StageResult, StageState, Verdict,
+    VerdictKind,
 };
 use crate::{answers, clocked, languages, moment, names, wide};
 use base::{Budget, DecodeProblem, Diagnostic, SourceFile, SourceMap, Stage};
@@ -89,7 +90,7 @@ fn our_fault(exercise: &Exercise) -> Checked {
     let verdict = Verdict {
         format: "zesty-gate/verdict/1".into(),
         verdict: VerdictKind::CannotTell,
-        proof: Proof { kind: ProofKind::None, method: None, rows: None, cycles: None },
+        proof: Proof::NONE,
         rows: RowCount { passed: 0, total: exercise.rows() },
         stages: stages.to_vec(),
         findings: Vec::new(),
@@ -140,6 +141,8 @@ struct Run<'e> {
     rows_to_try: Option<TryRows>,
     ticks_to_try: Option<TryTicks>,
     image: Option<Image>,
+    /// What the Behaviour stage was allowed and took.
+    proof_budget: Option<ProofBudget>,
     /// The unit that is checked.
     unit: Option<languages::Unit>,
     /// Lines that decide the wrong levels, by row.
@@ -172,6 +175,7 @@ impl<'e> Run<'e> {
             rows_to_try: None,
             ticks_to_try: None,
             image: None,
+            proof_budget: None,
             unit: None,
             ways: BTreeMap::new(),
             bench_rows: None,
@@ -216,6 +220,7 @@ impl<'e> Run<'e> {
             return self.run_machine(hand_in, built);
         }
         let netlist = built.map(|(_, netlist)| netlist);
+        let before = self.budget.steps_left();
         let actual = netlist.as_ref().and_then(|n| match actual_table(n, &self.exercise.ports, &mut self.budget) {
             Ok(table) => Some(table),
             Err(exhausted) => {
@@ -223,6 +228,7 @@ impl<'e> Run<'e> {
                 None
             }
         });
+        self.proof_budget = netlist.is_some().then(|| ProofBudget::between(before, self.budget.steps_left()));
         let mut passed = None;
         if let (Some(netlist), Some(actual)) = (&netlist, &actual) {
             let comparison = compare(self.exercise, actual, netlist);
@@ -273,6 +279,7 @@ impl<'e> Run<'e> {
     fn run_machine(mut self, hand_in: &HandIn, built: Option<(Design, Netlist)>) -> Checked {
         let mut passed = None;
         let exercise = self.exercise;
+        let before = self.budget.steps_left();
         let found = match (&built, &exercise.clocked, &exercise.wide) {
             (Some((design, netlist)), Some(spec), _) => {
                 Some(clocked::run(exercise, spec, (design, netlist), &mut self.budget))
@@ -282,6 +289,7 @@ impl<'e> Run<'e> {
             }
             _ => None,
         };
+        self.proof_budget = built.is_some().then(|| ProofBudget::between(before, self.budget.steps_left()));
         if let Some(mut outcome) = found {
             if let (Some((_, netlist)), Some(spec)) = (&built, &exercise.clocked) {
                 let shown = outcome.findings.iter_mut().filter_map(|(_, e)| e.as_mut());

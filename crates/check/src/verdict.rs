@@ -67,6 +67,33 @@ pub struct Proof {
     pub rows: Option<u64>,
     /// Cycles run, for clocked designs.
     pub cycles: Option<u64>,
+    /// The work that it was allowed, and what of it was used; `None` when nothing was run.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub budget: Option<ProofBudget>,
+}
+
+impl Proof {
+    /// Nothing was run.
+    pub(crate) const NONE: Proof =
+        Proof { kind: ProofKind::None, method: None, rows: None, cycles: None, budget: None };
+}
+
+/// What the Behaviour stage was allowed. A step is a gate on 64 rows, a clock edge of a gate, or a ten-thousandth of a clause
+/// that the solver learns: the same number on every machine.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+pub struct ProofBudget {
+    /// Steps it might take.
+    pub steps: u64,
+    /// Steps it took.
+    pub spent: u64,
+}
+
+impl ProofBudget {
+    /// From the steps that were left before and after.
+    pub(crate) fn between(before: u64, after: u64) -> Self {
+        Self { steps: before, spent: before.saturating_sub(after) }
+    }
 }
 
 /// Right rows of all rows.

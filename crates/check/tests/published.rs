@@ -1,9 +1,10 @@
 //! Published circuits: the gate diagrams of standard parts held against the function tables of their data sheets (Texas
-//! Instruments, The TTL Data Book; diagrams and tables from memory), and what larger circuits made of them compute.
+//! Instruments, The TTL Data Book; diagrams and tables from memory), what larger circuits made of them compute, a
+//! sequential benchmark, a checksum and a code.
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandInFile, ProofMethod, equivalence};
+use check::{HandInFile, ProofKind, ProofMethod, SimulationRequest, equivalence, run_simulation};
 
 fn files(text: &str) -> Vec<HandInFile> {
     vec![HandInFile { name: "part.v".into(), bytes: text.as_bytes().to_vec() }]
@@ -237,4 +238,109 @@ endmodule
         if (!ei) begin eo = 0; for (k = 0; k < 8; k = k + 1) if (!i[k]) begin a = ~k; gs = 0; eo = 1; end end end endmodule";
     assert_eq!(equal(encoder, "sn74148", table), Some(ProofMethod::Exhaustive));
     differs(encoder, "sn74148", table, ("(~i[5] & i[6])", "(~i[5])"));
+}
+
+/// ISCAS-89 s27 (Brglez, Bryan and Kozminski, 1989): ten gates and three flip-flops; netlist from memory.
+const S27: &str = "module s27(input ck, g0, g1, g2, g3, output g17);
+  reg g5 = 0, g6 = 0, g7 = 0;
+  wire g8, g9, g10, g11, g12, g13, g14, g15, g16;
+  always @(posedge ck) begin g5 <= g10; g6 <= g11; g7 <= g13; end
+  not (g14, g0), (g17, g11);
+  and (g8, g14, g6);
+  or (g15, g12, g8), (g16, g3, g8);
+  nand (g9, g16, g15);
+  nor (g10, g14, g11), (g11, g5, g9), (g12, g1, g7), (g13, g2, g12);
+endmodule
+";
+
+#[test]
+fn the_smallest_sequential_benchmark_has_six_states_whatever_it_is_written_in() {
+    // From 000 it reaches six of its eight states (from memory), each looked at with all sixteen inputs.
+    let vhdl = "library ieee; use ieee.std_logic_1164.all;
+      entity s27 is port (ck, g0, g1, g2, g3 : in std_logic; g17 : out std_logic); end;
+      architecture a of s27 is
+        signal q : std_logic_vector(5 to 7) := \"000\";
+        signal g8, g9, g11, g12 : std_logic;
+      begin
+        g8 <= not g0 and q(6);
+        g12 <= g1 nor q(7);
+        g9 <= (g3 or g8) nand (g12 or g8);
+        g11 <= q(5) nor g9;
+        g17 <= not g11;
+        process (ck) begin
+          if rising_edge(ck) then q <= (g0 and not g11) & g11 & (g2 nor g12); end if;
+        end process;
+      end;";
+    let one = files(S27);
+    let other = vec![HandInFile { name: "s27.vhd".into(), bytes: vhdl.into() }];
+    let found = equivalence((&one, None), (&other, None)).unwrap_or_else(|e| panic!("{e}"));
+    assert_eq!((found.equal, found.proof.kind), (Some(true), ProofKind::Proved));
+    assert_eq!(found.proof.rows, Some(6 * 16));
+    for (from, to) in [("nand (g9", "nor (g9"), ("(g12, g1, g7)", "(g12, g1, g6)"), ("g6 <= g11", "g6 <= g10")] {
+        let wrong = files(&S27.replacen(from, to, 1));
+        let found = equivalence((&wrong, None), (&other, None)).unwrap_or_else(|e| panic!("{e}"));
+        assert_eq!(found.equal, Some(false), "`{to}` for `{from}`");
+    }
+}
+
+/// CRC-32 of IEEE 802.3, reflected: polynomial EDB88320, a bit a clock.
+const SERIAL: &str = "module crc(input clk, input rst, input d, output reg [31:0] c);
+  always @(posedge clk) if (rst) c <= 32'hffffffff; else c <= (c >> 1) ^ ((c[0] ^ d) ? 32'hedb88320 : 32'd0);
+endmodule
+";
+
+#[test]
+fn a_checksum_register_gives_the_check_value_of_its_standard() {
+    // The check value of CRC-32 is that of the nine characters 123456789: CBF43926 (IEEE 802.3 polynomial; published in
+    // every catalogue of checksums).
+    let bench = "module tb; reg clk = 0, rst = 1, d = 0; wire [31:0] c; integer i, k; reg [7:0] ch;
+      crc dut(clk, rst, d, c);
+      initial begin #1 clk = 1; #1 clk = 0; rst = 0;
+        for (i = 0; i < 9; i = i + 1) begin ch = \"1\" + i;
+          for (k = 0; k < 8; k = k + 1) begin d = ch[k]; #1 clk = 1; #1 clk = 0; end end
+        $display(\"%h\", ~c); $finish; end
+    endmodule\n";
+    let found = run_simulation(&files(&format!("{SERIAL}{bench}")), &SimulationRequest::default()).unwrap();
+    assert_eq!(found.output.trim(), "cbf43926");
+}
+
+#[test]
+fn a_checksum_by_the_polynomials_taps_is_the_one_by_its_mask() {
+    // x^32 + x^26 + x^23 + x^22 + x^16 + x^12 + x^11 + x^10 + x^8 + x^7 + x^5 + x^4 + x^2 + x + 1 (IEEE 802.3, 3.2.9).
+    let powers = [26, 23, 22, 16, 12, 11, 10, 8, 7, 5, 4, 2, 1, 0];
+    let mut lines = String::new();
+    for bit in 0..32 {
+        // Bit 31 - n of the reflected register is the factor of x^n.
+        let above = if bit == 31 { "1'b0".to_owned() } else { format!("c[{}]", bit + 1) };
+        let tap = if powers.contains(&(31 - bit)) { " ^ f" } else { "" };
+        lines += &format!("    c[{bit}] <= {above}{tap};\n");
+    }
+    let taps = format!(
+        "module crc(input clk, input rst, input d, output reg [31:0] c); wire f = c[0] ^ d;\n  \
+         always @(posedge clk) if (rst) c <= {{32{{1'b1}}}}; else begin\n{lines}  end\nendmodule\n"
+    );
+    let (one, other) = (files(SERIAL), files(&taps));
+    let found = equivalence((&one, None), (&other, None)).unwrap_or_else(|e| panic!("{e}"));
+    assert_eq!((found.equal, found.proof.method), (Some(true), Some(ProofMethod::Induction)));
+    let wrong = files(&taps.replacen(" ^ f", "", 1));
+    let found = equivalence((&one, None), (&wrong, None)).unwrap_or_else(|e| panic!("{e}"));
+    assert_eq!(found.equal, Some(false));
+}
+
+#[test]
+fn a_single_error_is_corrected_by_the_parity_checks_of_its_code() {
+    // Hamming (1950): check bits at places 1, 2 and 4; the checks that fail spell the place that is wrong.
+    let corrected = "module ecc(input [3:0] d, input [2:0] at, output [3:0] q);
+      wire p1 = d[3] ^ d[2] ^ d[0], p2 = d[3] ^ d[1] ^ d[0], p4 = d[2] ^ d[1] ^ d[0];
+      wire [7:1] sent = {d[0], d[1], d[2], p4, d[3], p2, p1};
+      wire [7:0] error = 8'd1 << at;
+      wire [7:1] seen = sent ^ error[7:1];
+      wire [2:0] place = {^seen[7:4], seen[7] ^ seen[6] ^ seen[3] ^ seen[2], seen[7] ^ seen[5] ^ seen[3] ^ seen[1]};
+      wire [7:0] repair = 8'd1 << place;
+      wire [7:1] right = seen ^ repair[7:1];
+      assign q = {right[3], right[5], right[6], right[7]};
+    endmodule";
+    let plain = "module through(input [3:0] d, input [2:0] at, output [3:0] q); assign q = d; endmodule";
+    assert_eq!(equal(corrected, "ecc", plain), Some(ProofMethod::Exhaustive));
+    differs(corrected, "ecc", plain, ("{^seen[7:4]", "{^seen[6:4]"));
 }

@@ -147,6 +147,7 @@ fn write_csv(path: &Path, students: &[(String, Verdict)]) -> Result<(), Unusable
         "line",
         "near_miss",
         "marks",
+        "out_of",
     ])
     .map_err(fail)?;
     for (student, verdict) in students {
@@ -164,6 +165,7 @@ fn write_csv(path: &Path, students: &[(String, Verdict)]) -> Result<(), Unusable
             &line,
             near,
             &verdict.marks.as_ref().map_or_else(String::new, |m| m.earned.to_string()),
+            &verdict.marks.as_ref().map_or_else(String::new, |m| m.out_of.to_string()),
         ])
         .map_err(fail)?;
     }

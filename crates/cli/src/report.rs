@@ -46,6 +46,9 @@ pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
         }
         None => Ok(()),
     };
+    if let Some(budget) = &verdict.proof.budget {
+        let _ = writeln!(out, "      {} of the budget of {} steps used", budget.spent, budget.steps);
+    }
     for stage in &verdict.stages {
         let mark = match stage.state {
             StageState::Pass => "+",

@@ -115,6 +115,7 @@ pub fn check_now(store: &Store, course: CourseId, id: HandInId, at: i64) -> Resu
         json: serde_json::to_string(verdict).unwrap_or_default(),
         actual: checked.actual.as_ref().map(pack::pack),
         image: checked.image.as_ref().map(board::Image::to_json),
+        marks: verdict.marks.as_ref().map(|m| (m.earned, m.out_of)),
     };
     store.add_verdict(id, &kept, at)
 }

@@ -91,6 +91,10 @@ wire! {
         stale: bool,
         /// Who signed it off.
         signed_off: Option<String>,
+        /// Marks earned; null where the exercise gives none, or nothing was judged yet.
+        marks: Option<f64>,
+        /// Marks to be had.
+        out_of: Option<f64>,
     }
 
     /// An exercise as a column of the pass sheet.
@@ -540,6 +544,17 @@ wire! {
     }
 }
 
+impl StudentLine {
+    /// Marks earned and to be had in what was judged, exercises together; nothing where none gives marks.
+    pub(crate) fn marks(&self) -> (Option<f64>, Option<f64>) {
+        let sum = |of: fn(&Cell) -> Option<f64>| {
+            let list = self.cells.iter().flatten().filter_map(of);
+            list.fold(None, |sum: Option<f64>, m| Some(sum.unwrap_or(0.0) + m)).map(|m| (m * 100.0).round() / 100.0)
+        };
+        (sum(|c| c.marks), sum(|c| c.out_of))
+    }
+}
+
 /// All types, and the lists the browser offers, as one TypeScript module.
 pub fn typescript() -> String {
     let names =
@@ -591,6 +606,7 @@ fn types() -> String {
         check::ProofKind,
         check::ProofMethod,
         check::Proof,
+        check::ProofBudget,
         check::RowCount,
         check::StageState,
         check::StageResult,

@@ -54,7 +54,7 @@ pub struct NewHandIn {
 }
 
 /// A verdict to be kept.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct NewVerdict {
     /// The revision of the exercise it was made for.
     pub revision: RevisionId,
@@ -72,10 +72,12 @@ pub struct NewVerdict {
     pub actual: Option<String>,
     /// What is loaded on the exercise's board, as JSON.
     pub image: Option<String>,
+    /// Marks earned and to be had.
+    pub marks: Option<(f64, f64)>,
 }
 
 /// A verdict with the revision it was made for.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Verdict {
     /// The verdict.
     pub verdict: NewVerdict,
@@ -87,7 +89,7 @@ pub struct Verdict {
 pub type StoredFile = NewFile;
 
 /// A hand-in in a list.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct HandInSummary {
     /// Key.
     pub id: HandInId,
@@ -107,10 +109,12 @@ pub struct HandInSummary {
     pub stale: bool,
     /// Who signed it off and when.
     pub signed_off: Option<(String, Timestamp)>,
+    /// Marks earned and to be had; `None` where the exercise gives none.
+    pub marks: Option<(f64, f64)>,
 }
 
 /// A hand-in with everything.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct HandIn {
     /// What lists show of it.
     pub summary: HandInSummary,
@@ -128,7 +132,7 @@ pub type Standing = HandInSummary;
 const SUMMARY: &str = "SELECT h.id, h.exercise_id, h.student_id, p.name, h.attempt, h.submitted_at,
      v.kind, v.rows_passed, v.rows_total,
      v.revision_id IS NOT NULL AND v.revision_id <> r.id,
-     q.name, s.created_at
+     q.name, s.created_at, v.marks, v.marks_out_of
      FROM hand_ins h
      JOIN people p ON p.id = h.student_id
      JOIN exercises e ON e.id = h.exercise_id
@@ -136,6 +140,11 @@ const SUMMARY: &str = "SELECT h.id, h.exercise_id, h.student_id, p.name, h.attem
      LEFT JOIN verdicts v ON v.id = (SELECT max(id) FROM verdicts WHERE hand_in_id = h.id)
      LEFT JOIN sign_offs s ON s.hand_in_id = h.id
      LEFT JOIN people q ON q.id = s.by_id";
+
+/// Marks from two columns.
+fn marks(row: &Row<'_>, first: usize) -> rusqlite::Result<Option<(f64, f64)>> {
+    Ok(row.get::<_, Option<f64>>(first)?.zip(row.get::<_, Option<f64>>(first + 1)?))
+}
 
 fn summary(row: &Row<'_>) -> rusqlite::Result<HandInSummary> {
     let kind: Option<String> = row.get(6)?;
@@ -158,6 +167,7 @@ fn summary(row: &Row<'_>) -> rusqlite::Result<HandInSummary> {
             Some(name) => Some((name, row.get(11)?)),
             None => None,
         },
+        marks: marks(row, 12)?,
     })
 }
 
@@ -243,8 +253,8 @@ impl Store {
         self.write(|t| {
             t.execute(
                 "INSERT INTO verdicts (hand_in_id, revision_id, kind, rows_passed, rows_total, headline, json, actual,
-                 image, created_at)
-                 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                 image, marks, marks_out_of, created_at)
+                 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
                 params![
                     hand_in,
                     v.revision,
@@ -255,6 +265,8 @@ impl Store {
                     v.json,
                     v.actual,
                     v.image,
+                    v.marks.map(|m| m.0),
+                    v.marks.map(|m| m.1),
                     at
                 ],
             )?;
@@ -294,8 +306,8 @@ impl Store {
                 .ok_or(StoreError::NotFound("hand-in"))?;
             let top = c.query_row("SELECT top FROM hand_ins WHERE id = ?", [id], |r| r.get(0))?;
             let verdict = StoreError::optional(c.query_row(
-                "SELECT revision_id, kind, rows_passed, rows_total, headline, json, actual, image, created_at
-                 FROM verdicts WHERE hand_in_id = ? ORDER BY id DESC LIMIT 1",
+                "SELECT revision_id, kind, rows_passed, rows_total, headline, json, actual, image, marks,
+                 marks_out_of, created_at FROM verdicts WHERE hand_in_id = ? ORDER BY id DESC LIMIT 1",
                 [id],
                 |r| {
                     let verdict = NewVerdict {
@@ -307,8 +319,9 @@ impl Store {
                         json: r.get(5)?,
                         actual: r.get(6)?,
                         image: r.get(7)?,
+                        marks: marks(r, 8)?,
                     };
-                    Ok(Verdict { verdict, at: r.get(8)? })
+                    Ok(Verdict { verdict, at: r.get(10)? })
                 },
             ))?;
             Ok(HandIn { summary, top, files: files(c, id)?, verdict })

@@ -130,8 +130,12 @@ CREATE TABLE exercise_settings (
 ) STRICT, WITHOUT ROWID;
 ";
 
-/// A verdict keeps the image that was made with it.
-const IMAGES: &str = "ALTER TABLE verdicts ADD COLUMN image TEXT;";
+/// A verdict keeps the image that was made with it, and its marks.
+const IMAGES: &str = "
+ALTER TABLE verdicts ADD COLUMN image TEXT;
+ALTER TABLE verdicts ADD COLUMN marks REAL;
+ALTER TABLE verdicts ADD COLUMN marks_out_of REAL;
+";
 
 /// Sets the connection's habits and brings the tables up to date.
 pub(crate) fn prepare(connection: &mut Connection) -> Result<(), StoreError> {

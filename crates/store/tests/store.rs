@@ -40,6 +40,7 @@ fn verdict(revision: i64, kind: &str) -> NewVerdict {
         json: "{}".into(),
         actual: None,
         image: None,
+        marks: None,
     }
 }
 

@@ -106,7 +106,15 @@ stale: boolean,
 /**
  * Who signed it off.
  */
-signed_off: string | null, };
+signed_off: string | null, 
+/**
+ * Marks earned; null where the exercise gives none, or nothing was judged yet.
+ */
+marks: number | null, 
+/**
+ * Marks to be had.
+ */
+out_of: number | null, };
 
 export type ExerciseHead = { 
 /**
@@ -658,7 +666,21 @@ rows: number | null,
 /**
  * Cycles run, for clocked designs.
  */
-cycles: number | null, };
+cycles: number | null, 
+/**
+ * The work that it was allowed, and what of it was used; `None` when nothing was run.
+ */
+budget?: ProofBudget | null, };
+
+export type ProofBudget = { 
+/**
+ * Steps it might take.
+ */
+steps: number, 
+/**
+ * Steps it took.
+ */
+spent: number, };
 
 export type RowCount = { 
 /**

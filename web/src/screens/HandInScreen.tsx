@@ -7,7 +7,7 @@ import { parseRow, useRowCursor } from "@/cursor/useRowCursor";
 import { HandInList } from "@/features/hand-in";
 import { timeText } from "@/features/hand-in/HandInList";
 import { useRole } from "@/features/session";
-import { proofWords, VerdictView } from "@/features/verdict";
+import { budgetWords, proofWords, VerdictView } from "@/features/verdict";
 import { WavesSection } from "@/features/waves";
 import { Button } from "@/kit/Button";
 import { ErrorNote, Loading } from "@/kit/notes";
@@ -70,7 +70,9 @@ function Head({ course, page, staff }: { course: number; page: HandInPage; staff
             {!waiting && page.verdict != null && page.verdict.proof.kind !== "none" && (
               <>
                 {" · "}
-                {proofWords(page.verdict.proof, page.verdict.rows)}
+                <span title={budgetWords(page.verdict.proof) ?? undefined}>
+                  {proofWords(page.verdict.proof, page.verdict.rows)}
+                </span>
               </>
             )}
             {page.verdict?.rhythm != null && (

@@ -37,7 +37,7 @@ pub(crate) fn run(
     found.unwrap_or_else(|exhausted| Outcome {
         passed: 0,
         total: 1,
-        proof: Proof { kind: ProofKind::None, method: None, rows: None, cycles: None },
+        proof: Proof::NONE,
         findings: vec![(say::not_at_rest(&exhausted.0.to_string()), None)],
         near: Vec::new(),
         cannot_tell: true,
@@ -128,7 +128,7 @@ impl Stage<'_> {
         let mut outcome = Outcome {
             passed: found.right,
             total: found.compared,
-            proof: Proof { kind, method: Some(method), rows: Some(found.compared), cycles },
+            proof: Proof { kind, method: Some(method), rows: Some(found.compared), cycles, budget: None },
             findings: Vec::new(),
             near: Vec::new(),
             cannot_tell: false,
@@ -308,6 +308,7 @@ impl Stage<'_> {
                 method: Some(ProofMethod::Simulation),
                 rows: Some(seen),
                 cycles: Some(measured.cycles),
+                budget: None,
             },
             findings: Vec::new(),
             near: Vec::new(),

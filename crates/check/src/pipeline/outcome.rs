@@ -89,9 +89,11 @@ impl Run<'_> {
                 method: Some(ProofMethod::Exhaustive),
                 rows: Some(total),
                 cycles: None,
+                budget: None,
             },
-            (None, None) => Proof { kind: ProofKind::None, method: None, rows: None, cycles: None },
+            (None, None) => Proof::NONE,
         };
+        let proof = Proof { budget: proof.budget.or(self.proof_budget), ..proof };
         self.diagnostics.sort_by_key(|(d, _)| (d.severity, d.stage, d.span));
         let source = actual.as_ref().map(|actual| EvidenceSource { exercise: self.exercise, actual });
         let findings: Vec<Finding> = self

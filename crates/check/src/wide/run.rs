@@ -5,7 +5,7 @@ use crate::diagnostics as say;
 use crate::exercise::{Exercise, ExercisePort};
 use crate::outcome::Outcome;
 use crate::path::path;
-use crate::verdict::{Evidence, Proof, ProofKind, ProofMethod};
+use crate::verdict::{Evidence, Proof, ProofBudget, ProofKind, ProofMethod};
 use base::{Budget, Exhausted, SourceMap};
 use design::{Lit, Netlist, OutputBit};
 use prove::{Combinational, Joined, Source, outputs_at};
@@ -83,7 +83,7 @@ fn unsure(what: &str) -> Outcome {
     Outcome {
         passed: 0,
         total: 1,
-        proof: Proof { kind: ProofKind::None, method: Some(ProofMethod::Sat), rows: None, cycles: None },
+        proof: Proof { kind: ProofKind::None, method: Some(ProofMethod::Sat), rows: None, cycles: None, budget: None },
         findings: vec![(say::proof_too_hard(what), None)],
         near: Vec::new(),
         cannot_tell: true,
@@ -102,8 +102,9 @@ fn judge(
     let (mut passed, mut total) = joined.sample(budget)?;
     let mut outcome = Outcome { rhythm: None, near: Vec::new(), cannot_tell: false, ..unsure("") };
     outcome.findings.clear();
-    let (found, method) = compared(&joined, budget);
+    let (found, method, used) = compared(&joined, budget);
     outcome.proof.method = Some(method);
+    outcome.proof.budget = Some(used);
     match found {
         Combinational::Equal => {
             outcome.proof.kind = ProofKind::Proved;
@@ -113,7 +114,9 @@ fn judge(
             }
         }
         Combinational::Unknown => {
-            return Ok(unsure(&format!("{passed} of {total} inputs that were tried are right")));
+            let mut unsure = unsure(&format!("{passed} of {total} inputs that were tried are right"));
+            unsure.proof.budget = Some(used);
+            return Ok(unsure);
         }
         Combinational::Differs(levels) => {
             outcome.proof.kind = ProofKind::Differs;
@@ -141,14 +144,18 @@ fn is_wrong_bit(exercise: &Exercise, bit: &OutputBit, is_wrong: &impl Fn(&String
 }
 
 /// By SAT; where that doesn't tell, as for multipliers, by every input, if there are not too many.
-pub(crate) fn compared(joined: &Joined, budget: &Budget) -> (Combinational, ProofMethod) {
-    match joined.compare(EFFORT, &mut budget.clone().with_steps(SAT_STEPS)) {
-        Ok(found) if found != Combinational::Unknown => return (found, ProofMethod::Sat),
+pub(crate) fn compared(joined: &Joined, budget: &Budget) -> (Combinational, ProofMethod, ProofBudget) {
+    let mut share = budget.clone().with_steps(SAT_STEPS);
+    let found = joined.compare(EFFORT, &mut share);
+    let used = ProofBudget::between(SAT_STEPS, share.steps_left());
+    match found {
+        Ok(found) if found != Combinational::Unknown => return (found, ProofMethod::Sat, used),
         _ => {}
     }
-    match joined.compare_exhaustively(&mut budget.clone().with_steps(ROW_STEPS)) {
-        Ok(Some(found)) => (found, ProofMethod::Exhaustive),
-        _ => (Combinational::Unknown, ProofMethod::Sat),
+    let mut share = budget.clone().with_steps(ROW_STEPS);
+    match joined.compare_exhaustively(&mut share) {
+        Ok(Some(found)) => (found, ProofMethod::Exhaustive, ProofBudget::between(ROW_STEPS, share.steps_left())),
+        _ => (Combinational::Unknown, ProofMethod::Sat, used),
     }
 }
 

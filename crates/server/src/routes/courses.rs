@@ -6,9 +6,9 @@ use crate::app::AppState;
 use crate::caller::Caller;
 use crate::problem::Problem;
 use crate::wire::{AuditLine, ExerciseHead, PassSheet, ProblemBody, StudentLine};
-use actix_web::web;
+use actix_web::{HttpResponse, web};
 use std::collections::BTreeMap;
-use store::{CourseId, Role};
+use store::{CourseId, PersonId, Role, StoreError};
 
 /// Students × exercises; a student gets only the own line.
 #[utoipa::path(get, path = "/api/courses/{course}/pass-sheet", params(("course" = i64, Path)),
@@ -19,34 +19,138 @@ pub(super) async fn pass_sheet(
     course: web::Path<CourseId>,
 ) -> Result<web::Json<PassSheet>, Problem> {
     let (course, person, sees) = (course.into_inner(), caller.person, caller.sees());
-    blocking(&state, move |s| {
-        let exercises = s.store.exercises(course)?;
-        let column: BTreeMap<i64, usize> = exercises.iter().enumerate().map(|(i, e)| (e.id, i)).collect();
-        let mut cells: BTreeMap<i64, Vec<Option<crate::wire::Cell>>> = BTreeMap::new();
-        for standing in s.store.standings(course, sees)? {
-            let line = cells.entry(standing.student).or_insert_with(|| vec![None; exercises.len()]);
-            if let Some(i) = column.get(&standing.exercise) {
-                line[*i] = Some(cell(&standing));
-            }
+    blocking(&state, move |s| sheet(s, course, person, sees)).await.map(web::Json)
+}
+
+/// The pass sheet as far as the caller sees it.
+fn sheet(s: &AppState, course: CourseId, person: PersonId, sees: Option<PersonId>) -> Result<PassSheet, StoreError> {
+    let exercises = s.store.exercises(course)?;
+    let column: BTreeMap<i64, usize> = exercises.iter().enumerate().map(|(i, e)| (e.id, i)).collect();
+    let mut cells: BTreeMap<i64, Vec<Option<crate::wire::Cell>>> = BTreeMap::new();
+    for standing in s.store.standings(course, sees)? {
+        let line = cells.entry(standing.student).or_insert_with(|| vec![None; exercises.len()]);
+        if let Some(i) = column.get(&standing.exercise) {
+            line[*i] = Some(cell(&standing));
         }
-        let students = s
-            .store
-            .members(course)?
-            .into_iter()
-            .filter(|m| m.role == Role::Student && sees.is_none_or(|id| id == m.id))
-            .map(|m| StudentLine {
-                cells: cells.remove(&m.id).unwrap_or_else(|| vec![None; exercises.len()]),
-                id: m.id,
-                name: m.name,
-                section: m.section,
-            })
-            .collect();
-        let title = s.store.courses_of(person)?.into_iter().find(|(c, _)| c.id == course).map(|(c, _)| c.title);
-        let exercises = exercises.into_iter().map(|e| ExerciseHead { id: e.id, title: e.revision.title }).collect();
-        Ok(PassSheet { title: title.unwrap_or_default(), exercises, students })
-    })
-    .await
-    .map(web::Json)
+    }
+    let students = s
+        .store
+        .members(course)?
+        .into_iter()
+        .filter(|m| m.role == Role::Student && sees.is_none_or(|id| id == m.id))
+        .map(|m| StudentLine {
+            cells: cells.remove(&m.id).unwrap_or_else(|| vec![None; exercises.len()]),
+            id: m.id,
+            name: m.name,
+            section: m.section,
+        })
+        .collect();
+    let title = s.store.courses_of(person)?.into_iter().find(|(c, _)| c.id == course).map(|(c, _)| c.title);
+    let exercises = exercises.into_iter().map(|e| ExerciseHead { id: e.id, title: e.revision.title }).collect();
+    Ok(PassSheet { title: title.unwrap_or_default(), exercises, students })
+}
+
+/// A field that no spreadsheet takes for a formula.
+fn plain(text: &str) -> String {
+    let risky = text.starts_with(['=', '+', '-', '@', '\t', '\r']);
+    if risky { format!("'{text}") } else { text.to_owned() }
+}
+
+/// The sheet as a table: a line a student, for each exercise its state, what is right, marks, attempt and sign-off.
+fn table(sheet: &PassSheet) -> Result<String, csv::Error> {
+    let mut out = csv::Writer::from_writer(Vec::new());
+    let mut head = vec!["student".to_owned(), "section".to_owned()];
+    for exercise in &sheet.exercises {
+        let of = ["state", "right", "of", "marks", "marks out of", "attempt", "signed off"];
+        head.extend(of.map(|what| plain(&format!("{}: {what}", exercise.title))));
+    }
+    head.extend(["marks".to_owned(), "marks out of".to_owned()]);
+    out.write_record(&head)?;
+    let number = |value: Option<f64>| value.map_or_else(String::new, |v| v.to_string());
+    for student in &sheet.students {
+        let mut line = vec![plain(&student.name), plain(&student.section)];
+        for cell in &student.cells {
+            let Some(c) = cell else {
+                line.extend(std::iter::repeat_n(String::new(), 7));
+                continue;
+            };
+            let state = if c.stale { format!("{} (stale)", c.state) } else { c.state.clone() };
+            let counts = [state, c.passed.to_string(), c.total.to_string(), number(c.marks), number(c.out_of)];
+            line.extend(counts);
+            line.extend([c.attempt.to_string(), c.signed_off.as_deref().map(plain).unwrap_or_default()]);
+        }
+        let (earned, out_of) = student.marks();
+        line.extend([number(earned), number(out_of)]);
+        out.write_record(&line)?;
+    }
+    let bytes = out.into_inner().map_err(|e| csv::Error::from(e.into_error()))?;
+    Ok(String::from_utf8_lossy(&bytes).into_owned())
+}
+
+/// The pass sheet as a table for a spreadsheet (CSV).
+#[utoipa::path(get, path = "/api/courses/{course}/pass-sheet.csv", params(("course" = i64, Path)),
+    responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = ProblemBody)))]
+pub(super) async fn pass_sheet_csv(
+    state: web::Data<AppState>,
+    caller: Caller,
+    course: web::Path<CourseId>,
+) -> Result<HttpResponse, Problem> {
+    let (course, person) = (course.into_inner(), caller.person);
+    let sheet = blocking(&state, move |s| sheet(s, course, person, None)).await?;
+    let text = table(&sheet).map_err(Problem::our_fault)?;
+    let name = "attachment; filename=\"pass-sheet.csv\"";
+    Ok(HttpResponse::Ok()
+        .content_type("text/csv; charset=utf-8")
+        .insert_header(("content-disposition", name))
+        .body(text))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::wire::Cell;
+
+    fn cell(state: &str, marks: Option<f64>) -> Option<Cell> {
+        Some(Cell {
+            hand_in: 1,
+            state: state.into(),
+            passed: 14,
+            total: 16,
+            attempt: 2,
+            stale: false,
+            signed_off: None,
+            marks,
+            out_of: marks.map(|_| 6.0),
+        })
+    }
+
+    #[test]
+    fn the_table_sums_marks_and_holds_no_formula() {
+        let student = |name: &str, cells: Vec<Option<Cell>>| StudentLine {
+            id: 1,
+            name: name.into(),
+            section: "Evening".into(),
+            cells,
+        };
+        let exercise = |title: &str| ExerciseHead { id: 1, title: title.into() };
+        let sheet = PassSheet {
+            title: String::new(),
+            exercises: vec![exercise("Hopper"), exercise("Bar"), exercise("Grader")],
+            students: vec![
+                student("Ximena, C.", vec![cell("partly", Some(4.1)), None, cell("passed", Some(5.2))]),
+                student("=1+1", vec![None, cell("failed", None), None]),
+            ],
+        };
+        let text = table(&sheet).unwrap();
+        let lines: Vec<csv::StringRecord> =
+            csv::Reader::from_reader(text.as_bytes()).records().collect::<Result<_, _>>().unwrap();
+        assert!(text.starts_with("student,section,Hopper: state,Hopper: right,Hopper: of,Hopper: marks,"));
+        let head = ["Ximena, C.", "Evening", "partly", "14", "16", "4.1", "6", "2", ""];
+        assert_eq!(lines[0].iter().take(9).collect::<Vec<_>>(), head);
+        assert_eq!(lines[0].iter().rev().take(2).collect::<Vec<_>>(), ["12", "9.3"]);
+        assert_eq!(&lines[1][0], "'=1+1");
+        assert_eq!(lines[1].iter().rev().take(2).collect::<Vec<_>>(), ["", ""]);
+    }
 }
 
 /// Who changed what, newest first.

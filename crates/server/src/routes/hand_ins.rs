@@ -31,6 +31,8 @@ pub(super) fn cell(summary: &HandInSummary) -> Cell {
         attempt: summary.attempt,
         stale: summary.stale,
         signed_off: summary.signed_off.as_ref().map(|(name, _)| name.clone()),
+        marks: summary.marks.map(|m| m.0),
+        out_of: summary.marks.map(|m| m.1),
     }
 }
 

@@ -3,7 +3,7 @@ import { useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { PassSheet } from "@/api/types";
 import { Legend } from "./Legend";
-import { linesOf, passedOf, sectionsOf } from "./lines";
+import { hasMarks, linesOf, passedOf, sectionsOf } from "./lines";
 import { StudentRow } from "./StudentRow";
 import { useGridKeys } from "./useGridKeys";
 
@@ -13,6 +13,8 @@ const LINE = 37;
 export function PassSheetView({ course, sheet }: { course: number; sheet: PassSheet }) {
   const [text, setText] = useState("");
   const [section, setSection] = useState("");
+  const [shown, setShown] = useState<"rows" | "marks">("rows");
+  const marks = shown === "marks";
   const lines = useMemo(() => linesOf(sheet, text, section), [sheet, text, section]);
   const students = lines.filter((l) => l.kind === "student").length;
   const box = useRef<HTMLDivElement>(null);
@@ -25,7 +27,7 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
   const reveal = (index: number) =>
     rows.scrollToIndex(lines.findIndex((l) => l.kind === "student" && l.index === index));
   const { active, activate, onKeyDown } = useGridKeys(students, sheet.exercises.length, reveal);
-  const columns = `minmax(9.5rem, 1.3fr) repeat(${sheet.exercises.length}, minmax(7.5rem, 1fr))`;
+  const columns = `minmax(9.5rem, 1.3fr) repeat(${sheet.exercises.length}, minmax(7.5rem, 1fr))${marks ? " minmax(6rem, 0.7fr)" : ""}`;
   const sections = sectionsOf(sheet);
   return (
     <>
@@ -50,7 +52,21 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
               <option key={s}>{s}</option>
             ))}
           </select>
+          {hasMarks(sheet) && (
+            <select
+              aria-label="Show"
+              className="border border-rule-strong bg-sheet px-2 py-1 rounded-sm"
+              value={shown}
+              onChange={(e) => setShown(e.target.value === "marks" ? "marks" : "rows")}
+            >
+              <option value="rows">Rows right</option>
+              <option value="marks">Marks</option>
+            </select>
+          )}
           <span className="text-ink-soft">{students} students</span>
+          <a className="ml-auto underline" href={`/api/courses/${course}/pass-sheet.csv`} download>
+            Download as CSV
+          </a>
         </div>
       )}
       <div ref={box} className="mt-3 max-h-[calc(100vh-15rem)] min-h-40 overflow-auto">
@@ -92,6 +108,14 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
                 )}
               </div>
             ))}
+            {marks && (
+              <div
+                role="columnheader"
+                className="border-b-2 border-l-2 border-rule-strong py-1 text-center font-bold"
+              >
+                Marks
+              </div>
+            )}
           </div>
           <div style={{ height: rows.getTotalSize(), position: "relative" }} role="presentation">
             {rows.getVirtualItems().map((item) => {
@@ -117,6 +141,7 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
                       sheet={sheet}
                       student={line.student}
                       index={line.index}
+                      marks={marks}
                       active={active.line === line.index ? active.column : null}
                       onActivate={activate}
                     />

@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import type { PassSheet, StudentLine } from "@/api/types";
 import { markWords, StateMark } from "@/kit/StateMark";
+import { marksOf } from "./lines";
 
 interface Props {
   course: number;
@@ -9,6 +10,8 @@ interface Props {
   index: number;
   /** The column of the active cell when it is in this line. */
   active: number | null;
+  /** Marks instead of right rows. */
+  marks: boolean;
   onActivate: (line: number, column: number) => void;
 }
 
@@ -16,7 +19,8 @@ export function cellId(line: number, column: number): string {
   return `cell-${line}-${column}`;
 }
 
-export function StudentRow({ course, sheet, student, index, active, onActivate }: Props) {
+export function StudentRow({ course, sheet, student, index, active, marks, onActivate }: Props) {
+  const sum = marksOf(student);
   return (
     <div role="row" className="contents" aria-rowindex={index + 2}>
       <div
@@ -31,7 +35,9 @@ export function StudentRow({ course, sheet, student, index, active, onActivate }
         const to = cell
           ? `/courses/${course}/hand-ins/${cell.hand_in}`
           : `/courses/${course}/exercises/${exercise.id}?for=${student.id}`;
-        const words = mark ? markWords(mark) : "nothing yet";
+        const earned =
+          marks && cell !== null && cell.marks !== null ? `, ${cell.marks} of ${cell.out_of} marks` : "";
+        const words = mark ? markWords(mark) + earned : "nothing yet";
         return (
           <div key={exercise.id} role="gridcell" className="border-b border-l border-rule">
             <Link
@@ -44,7 +50,12 @@ export function StudentRow({ course, sheet, student, index, active, onActivate }
               title={cell?.signed_off ? `signed off by ${cell.signed_off}` : undefined}
             >
               {mark ? <StateMark mark={mark} /> : <span className="text-ink-soft">—</span>}
-              {cell?.state === "partly" && (
+              {marks && cell !== null && cell.marks !== null && (
+                <span className="text-sm tabular-nums">
+                  {cell.marks}/{cell.out_of}
+                </span>
+              )}
+              {!marks && cell?.state === "partly" && (
                 <span className="text-sm tabular-nums">
                   {cell.total > 999
                     ? `${Math.floor((100 * cell.passed) / cell.total)}%`
@@ -56,6 +67,14 @@ export function StudentRow({ course, sheet, student, index, active, onActivate }
           </div>
         );
       })}
+      {marks && (
+        <div
+          role="gridcell"
+          className="flex items-center justify-center border-b border-l-2 border-rule border-l-rule-strong text-sm tabular-nums"
+        >
+          {sum === null ? "—" : `${sum.earned}/${sum.outOf}`}
+        </div>
+      )}
     </div>
   );
 }

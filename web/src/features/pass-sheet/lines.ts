@@ -29,6 +29,20 @@ export function sectionsOf(sheet: PassSheet): string[] {
   return [...new Set(sheet.students.map((s) => s.section))].filter((s) => s !== "");
 }
 
+/** Does any exercise give marks? */
+export function hasMarks(sheet: PassSheet): boolean {
+  return sheet.students.some((s) => s.cells.some((c) => c !== null && c.marks !== null));
+}
+
+/** Marks earned and to be had in what was judged of a student; null where nothing gives marks. */
+export function marksOf(student: StudentLine): { earned: number; outOf: number } | null {
+  const judged = student.cells.filter((c) => c !== null && c.marks !== null);
+  if (judged.length === 0) return null;
+  const sum = (of: (c: (typeof judged)[number]) => number | null | undefined) =>
+    Math.round(100 * judged.reduce((all, c) => all + (of(c) ?? 0), 0)) / 100;
+  return { earned: sum((c) => c?.marks), outOf: sum((c) => c?.out_of) };
+}
+
 /** Students who passed an exercise, of all. */
 export function passedOf(sheet: PassSheet, exercise: number): number {
   return sheet.students.filter((s) => s.cells[exercise]?.state === "passed").length;

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { proofWords } from "./proof";
+import { budgetWords, proofWords } from "./proof";
 
 test("the words say how strong the outcome is", () => {
   const rows = { passed: 48, total: 48 };
@@ -19,4 +19,15 @@ test("the words say how strong the outcome is", () => {
   expect(proofWords({ kind: "proved", method: "sat", rows: null, cycles: null }, tried)).toBe(
     "proved for every input",
   );
+});
+
+test("a budget is told in words, and nothing where there was none", () => {
+  const proof = { kind: "proved", method: "exhaustive", rows: 16, cycles: null } as const;
+  expect(budgetWords({ ...proof, budget: { steps: 300_000_000, spent: 12_400 } })).toBe(
+    "12,400 of a budget of 300 million steps used",
+  );
+  expect(budgetWords({ ...proof, budget: { steps: 20_000_000_000, spent: 1_234_567 } })).toBe(
+    "1.23 million of a budget of 20 billion steps used",
+  );
+  expect(budgetWords(proof)).toBeNull();
 });

@@ -1,5 +1,19 @@
 import type { Proof, RowCount } from "@/api/types";
 
+/** Steps as people say them: `300 million`, `12,400`. */
+function steps(count: number): string {
+  if (count < 1e6) return count.toLocaleString("en");
+  const unit = count < 1e9 ? { by: 1e6, word: "million" } : { by: 1e9, word: "billion" };
+  return `${Number((count / unit.by).toPrecision(3))} ${unit.word}`;
+}
+
+/** The work that the proof was allowed, and what of it was used. */
+export function budgetWords(proof: Proof): string | null {
+  const budget = proof.budget;
+  if (budget === undefined || budget === null) return null;
+  return `${steps(budget.spent)} of a budget of ${steps(budget.steps)} steps used`;
+}
+
 /** What was counted, and how far the check went, in words. */
 export function proofWords(proof: Proof, rows: RowCount): string {
   const of = `${rows.passed.toLocaleString("en")} of ${rows.total.toLocaleString("en")}`;

@@ -1,0 +1,98 @@
+/** The bench in a browser: what is loaded on the board, its power, its ticks; and marks on the pass sheet. */
+import { readFile } from "node:fs/promises";
+import { expect, type Page, test } from "@playwright/test";
+import { expectNoFaults, seriousFaults, signIn, watchFaults } from "./helpers";
+
+const COUNTER = `module crate_counter(input clk, rst, crate, output reg [3:0] count, output full);
+  assign full = count == 11;
+  always @(posedge clk) if (rst) count <= 0; else if (crate) count <= full ? 0 : count + 1;
+endmodule
+`;
+const WIRING = `port,part
+clk,OSC
+rst,SW7
+crate,SW0
+full,LD7
+count[3],LD3
+count[2],LD2
+count[1],LD1
+count[0],LD0
+`;
+
+watchFaults();
+
+/** The lamps LD3 to LD0 and LD7, as words. */
+async function lamps(page: Page): Promise<string> {
+  const words = ["LD3", "LD2", "LD1", "LD0", "LD7"].map(async (label) => {
+    const name = await page
+      .getByRole("img", { name: new RegExp(`Lamp ${label},`) })
+      .getAttribute("aria-label");
+    return name?.replace(/^.*: /, "");
+  });
+  return (await Promise.all(words)).join(" ");
+}
+
+test("a counter ticks at the bench, and without power it is lost", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.getByRole("link", { name: "Crate counter", exact: true }).click();
+  await page.getByRole("button", { name: "Hand in" }).click();
+  await page.getByLabel("Student").selectOption({ label: "Ximena Cratewood (Evening)" });
+  await page.getByLabel(/Design files/).setInputFiles([
+    { name: "counter.v", mimeType: "text/plain", buffer: Buffer.from(COUNTER) },
+    { name: "wiring.csv", mimeType: "text/csv", buffer: Buffer.from(WIRING) },
+  ]);
+  await page.getByRole("dialog").getByRole("button", { name: "Hand in", exact: true }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("Pass");
+  await expect(page.getByRole("heading", { name: "Bench" })).toBeVisible();
+  // Before a reset nothing says what the flip-flops hold.
+  await expect.poll(() => lamps(page)).toBe("unknown unknown unknown unknown unknown");
+  const tick = page.getByRole("button", { name: "Tick", exact: true });
+  await page.getByRole("switch", { name: /SW7/ }).click();
+  await tick.click();
+  await expect.poll(() => lamps(page)).toBe("dark dark dark dark dark");
+  await page.getByRole("switch", { name: /SW7/ }).click();
+  await page.getByRole("switch", { name: /SW0/ }).click();
+  // Faster than the answers: no tick is lost.
+  for (let i = 0; i < 11; i++) await tick.click();
+  await expect(page.getByText("12 ticks since loading")).toBeVisible();
+  await expect.poll(() => lamps(page)).toBe("lit dark lit lit lit");
+  await page.getByRole("button", { name: "10 ticks" }).click();
+  await expect.poll(() => lamps(page)).toBe("lit dark dark lit dark");
+  await page.getByRole("switch", { name: "Power" }).click();
+  await expect.poll(() => lamps(page)).toBe("dark dark dark dark dark");
+  const load = page.getByRole("button", { name: "Load image" });
+  await load.click();
+  await expect(page.getByText("The board has no power; switch it on, then load the image.")).toBeVisible();
+  await page.getByRole("switch", { name: "Power" }).click();
+  await expect(page.getByText("Nothing is loaded")).toBeVisible();
+  await load.focus();
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("is loaded:")).toBeVisible();
+  await expect(page.getByText("0 ticks since loading")).toBeVisible();
+  await expect.poll(() => lamps(page)).toBe("unknown unknown unknown unknown unknown");
+  expect(await seriousFaults(page)).toEqual([]);
+  expectNoFaults();
+});
+
+test("marks stand on the pass sheet and in its table", async ({ page }) => {
+  await signIn(page, "ines");
+  await page.getByLabel("Show").selectOption("Marks");
+  const cell = page.getByRole("link", { name: /^Abel Zestwick, Hopper interlock: .* of 6 marks/ });
+  await expect(cell).toBeVisible();
+  await expect(page.getByRole("columnheader", { name: "Marks" })).toBeVisible();
+  expect(await seriousFaults(page)).toEqual([]);
+  const download = page.waitForEvent("download");
+  await page.getByRole("link", { name: "Download as CSV" }).click();
+  const text = await readFile(await (await download).path(), "utf8");
+  const [head, ...lines] = text.trim().split("\n");
+  expect(head).toContain("Hopper interlock: marks,Hopper interlock: marks out of");
+  expect(lines.find((l) => l.startsWith("Abel Zestwick"))).toMatch(/,6,/);
+  expectNoFaults();
+});
+
+test("a student can't have the table of everybody", async ({ page }) => {
+  await signIn(page, "abel");
+  await expect(page.getByRole("link", { name: "Download as CSV" })).toHaveCount(0);
+  const answer = await page.request.get("/api/courses/1/pass-sheet.csv");
+  expect(answer.status()).toBe(404);
+});
