@@ -51,7 +51,7 @@ function hertz(rate: number): string {
     [1e3, "kHz"],
   ];
   const [by, unit] = units.find(([by]) => rate >= by) ?? [1, "Hz"];
-  return `${Number((rate / by).toPrecision(6))}\u202f${unit}`;
+  return `${Number((rate / by).toPrecision(6))}\u00a0${unit}`;
 }
 
 function Switch({ on, round }: { on: boolean; round: boolean }) {
@@ -80,7 +80,9 @@ export function BoardPart({ part, on, lamp, bits, onFlip }: Props) {
   const caption = (
     <span className="mt-0.5 block text-center leading-tight" aria-hidden="true">
       <span className="block text-sm font-bold">{part.label}</span>
-      <span className="mono block text-xs text-ink-soft">{part.pin}</span>
+      <span className="mono block whitespace-nowrap text-xs text-ink-soft">
+        {rate === "" ? part.pin : `${part.pin} ${rate}`}
+      </span>
       <span className="mono block h-4 truncate text-xs text-amber-ink">{bits.join(" ")}</span>
     </span>
   );

@@ -27,7 +27,7 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
   const reveal = (index: number) =>
     rows.scrollToIndex(lines.findIndex((l) => l.kind === "student" && l.index === index));
   const { active, activate, onKeyDown } = useGridKeys(students, sheet.exercises.length, reveal);
-  const columns = `minmax(9.5rem, 1.3fr) repeat(${sheet.exercises.length}, minmax(7.5rem, 1fr))${marks ? " minmax(6rem, 0.7fr)" : ""}`;
+  const columns = `minmax(9.5rem, 1.3fr) ${marks ? "minmax(6rem, 0.7fr) " : ""}repeat(${sheet.exercises.length}, minmax(7.5rem, 1fr))`;
   const sections = sectionsOf(sheet);
   return (
     <>
@@ -89,6 +89,14 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
             >
               Student
             </div>
+            {marks && (
+              <div
+                role="columnheader"
+                className="border-b-2 border-l border-rule-strong border-l-rule py-1 text-center font-bold"
+              >
+                Marks
+              </div>
+            )}
             {sheet.exercises.map((exercise, column) => (
               <div
                 key={exercise.id}
@@ -108,14 +116,6 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
                 )}
               </div>
             ))}
-            {marks && (
-              <div
-                role="columnheader"
-                className="border-b-2 border-l-2 border-rule-strong py-1 text-center font-bold"
-              >
-                Marks
-              </div>
-            )}
           </div>
           <div style={{ height: rows.getTotalSize(), position: "relative" }} role="presentation">
             {rows.getVirtualItems().map((item) => {

@@ -29,6 +29,14 @@ export function StudentRow({ course, sheet, student, index, active, marks, onAct
       >
         {student.name}
       </div>
+      {marks && (
+        <div
+          role="gridcell"
+          className="flex items-center justify-center border-b border-l border-rule text-sm tabular-nums"
+        >
+          {sum === null ? "—" : `${sum.earned}/${sum.outOf}`}
+        </div>
+      )}
       {sheet.exercises.map((exercise, column) => {
         const cell = student.cells[column] ?? null;
         const mark = cell && { ...cell, signed: cell.signed_off !== null };
@@ -67,14 +75,6 @@ export function StudentRow({ course, sheet, student, index, active, marks, onAct
           </div>
         );
       })}
-      {marks && (
-        <div
-          role="gridcell"
-          className="flex items-center justify-center border-b border-l-2 border-rule border-l-rule-strong text-sm tabular-nums"
-        >
-          {sum === null ? "—" : `${sum.earned}/${sum.outOf}`}
-        </div>
-      )}
     </div>
   );
 }
