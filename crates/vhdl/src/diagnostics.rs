@@ -404,6 +404,15 @@ pub(crate) fn not_indexable(name: &str, at: Span) -> Diagnostic {
     )
 }
 
+pub(crate) fn no_such_dimension(what: &str, dimension: u32, at: Span) -> Diagnostic {
+    stop(
+        "index-of-scalar",
+        at,
+        format!("`{what}` has no dimension {dimension}."),
+        "Use the number of a dimension that it has, counted from 1.",
+    )
+}
+
 pub(crate) fn constant_needed(at: Span) -> Diagnostic {
     stop(
         "constant-needed",

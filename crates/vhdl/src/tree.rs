@@ -335,6 +335,8 @@ pub(crate) enum ExprKind {
     /// `a(1)`, `f(x, y)`, `unsigned(v)`, `a(3 downto 0)`: only lowering can tell.
     Call(Box<Expr>, Vec<Association>, Option<Box<Range>>),
     Attribute(Box<Expr>, Ident),
+    /// A dimension of an array, from 1, whose bounds an attribute asks for: `m'length(2)`.
+    Dimension(Box<Expr>, u32),
     Qualified(Box<Expr>, Box<Expr>),
     Integer(i64),
     Real(f64),

@@ -162,7 +162,7 @@ pub(super) const EXERCISES: &[DemoExercise] = &[
             kind!("crate-counter", "registered_full.v", "wiring_right.csv"),
             kind!("crate-counter", "counter.v", "wiring_swapped.csv"),
         ],
-        schedule: "da b a c . f a . e b g .  . a c . b . . . d . . .",
+        schedule: "da b a c . f a . e g . .  . a c . b . . . d . . .",
     },
     DemoExercise {
         name: "belt-beacon",

@@ -426,6 +426,9 @@ impl Parser<'_, '_> {
 
     fn braces(&mut self) -> Parse<NodeId> {
         let opener = self.expect("{")?;
+        if self.at_symbol("<<") || self.at_symbol(">>") {
+            return self.stream(opener);
+        }
         let first = self.expression()?;
         if self.at_symbol("{") {
             let inner = self.expect("{")?;
@@ -442,6 +445,37 @@ impl Parser<'_, '_> {
         self.close("}", "brace", opener)?;
         let span = opener.to(self.last_span());
         Ok(self.node(NodeKind::Concat(parts), span))
+    }
+
+    /// `{<<4{a, b}}`: pieces of four bits in the other order (IEEE 1800-2017 11.4.14); without a number, bit by bit.
+    fn stream(&mut self, opener: base::Span) -> Parse<NodeId> {
+        let turns = self.eat("<<");
+        if !turns {
+            self.expect(">>")?;
+        }
+        let size = match self.peek() {
+            TokenKind::Symbol("{") => self.number(1),
+            TokenKind::Keyword("byte") => {
+                self.advance();
+                self.number(8)
+            }
+            _ => match self.type_width() {
+                Some(size) => size,
+                None => self.primary_inner()?,
+            },
+        };
+        let inner = self.expect("{")?;
+        let parts = self.expression_list()?;
+        self.close("}", "brace", inner)?;
+        self.close("}", "brace", opener)?;
+        let span = opener.to(self.last_span());
+        let whole = self.node(NodeKind::Concat(parts), span);
+        if !turns {
+            return Ok(whole);
+        }
+        // A name that nobody can write.
+        let name = "stream left".to_owned();
+        Ok(self.node(NodeKind::System { name, arguments: vec![size, whole] }, span))
     }
 
     pub(super) fn expression_list(&mut self) -> Parse<Vec<NodeId>> {

@@ -75,6 +75,10 @@ impl Parser<'_, '_> {
             }
             TokenKind::Keyword("typedef") => self.typedef(items),
             TokenKind::Keyword("enum") => self.enum_variables(items),
+            _ if self.at_assertion() => {
+                self.concurrent_assertion();
+                Ok(())
+            }
             TokenKind::Name(_) if self.at_named_type() => {
                 let mut head = self.port_head()?;
                 self.declared_names(&mut head, start)?;
@@ -94,6 +98,9 @@ impl Parser<'_, '_> {
             }
             TokenKind::Keyword(k) if GATES.contains(k) => self.gates(items),
             TokenKind::Keyword(k) if direction(k).is_some() || data_kind(k).is_some() => {
+                if let TokenKind::Keyword(k @ ("tri0" | "tri1" | "trireg")) = self.peek() {
+                    items.push(Item::Unread { what: format!("`{k}`"), span: start });
+                }
                 let mut head = self.port_head()?;
                 if self.at_symbol("#") {
                     self.delay()?;
@@ -131,6 +138,51 @@ impl Parser<'_, '_> {
                 let found = self.found();
                 self.fail(say::expected("a declaration, `assign` or a block", &found, start))
             }
+        }
+    }
+
+    /// An assertion over time, or what one is made of (IEEE 1800-2017 clause 16), with its label or without.
+    fn at_assertion(&self) -> bool {
+        let at = |k: usize| match self.peek_at(k) {
+            TokenKind::Keyword("assert") => true,
+            TokenKind::Name(word) if matches!(word.as_str(), "assume" | "cover" | "restrict") => {
+                matches!(self.peek_at(k + 1), TokenKind::Name(next) if next == "property")
+            }
+            _ => false,
+        };
+        let part = match (self.peek(), self.peek_at(1)) {
+            (TokenKind::Name(word), TokenKind::Name(_)) => {
+                let end = match word.as_str() {
+                    "property" => "endproperty",
+                    "sequence" => "endsequence",
+                    _ => "",
+                };
+                !end.is_empty() && self.has_ahead(end)
+            }
+            _ => false,
+        };
+        let labelled = matches!((self.peek(), self.peek_at(1)), (TokenKind::Name(_), TokenKind::Symbol(":")));
+        part || at(0) || (labelled && at(2))
+    }
+
+    /// Passes over an assertion: it says nothing of the hardware.
+    fn concurrent_assertion(&mut self) {
+        if let (TokenKind::Name(word), TokenKind::Name(_)) = (self.peek(), self.peek_at(1))
+            && matches!(word.as_str(), "property" | "sequence")
+        {
+            let end = format!("end{word}");
+            while !matches!(self.peek(), TokenKind::End) && !matches!(self.peek(), TokenKind::Name(w) if *w == end) {
+                self.advance();
+            }
+            self.advance();
+            if self.eat(":") {
+                self.advance();
+            }
+            return;
+        }
+        self.skip_to_semicolon();
+        if self.eat_keyword("else") {
+            self.skip_to_semicolon();
         }
     }
 

@@ -162,6 +162,13 @@ impl<'t> Parser<'t, '_> {
         &self.tokens[(self.at + ahead).min(last)].kind
     }
 
+    /// Does a name stand further on, within this module?
+    fn has_ahead(&self, wanted: &str) -> bool {
+        let rest = self.tokens.iter().skip(self.at).map(|t| &t.kind);
+        rest.take_while(|t| !matches!(t, TokenKind::Keyword("endmodule")))
+            .any(|t| matches!(t, TokenKind::Name(name) if name == wanted))
+    }
+
     fn span(&self) -> Span {
         self.tokens[self.at.min(self.tokens.len() - 1)].span
     }

@@ -107,6 +107,10 @@ impl Parser<'_, '_> {
             } else if matches!(self.peek(), TokenKind::Keyword(_)) {
                 ty = self.parameter_type()?;
             }
+            if matches!((self.peek(), self.peek_at(1)), (TokenKind::Name(word), TokenKind::Name(_)) if word == "type") {
+                let span = self.span();
+                return self.fail(say::not_understood_yet("A type as a parameter", span));
+            }
             items.push(Item::Parameter(self.parameter_value(local, ty.clone())?));
             if !self.eat(",") {
                 break;

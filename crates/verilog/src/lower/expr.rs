@@ -498,6 +498,22 @@ impl<'a> Lowering<'a, '_> {
                 let (value, size) = self.expr(context, *value);
                 (self.resize(value, width, size.signed, span), Sized { width, ..size })
             }
+            ("stream left", [size, whole]) => {
+                let size = self.constant_number(context, *size).and_then(|n| u32::try_from(n).ok()).unwrap_or(0);
+                if size == 0 {
+                    self.report(say::constant_needed(span));
+                    return self.unknown(span);
+                }
+                let (value, Sized { width, .. }) = self.expr(context, *whole);
+                // The lowest piece comes first; what is left over at the top is the last.
+                let pieces = (0..width).step_by(size as usize);
+                let piece = |low: u32| (low, size.min(width - low));
+                let parts: Vec<ExprId> = pieces
+                    .map(piece)
+                    .map(|(low, bits)| self.push(ExprKind::Slice { base: value, low }, bits, span))
+                    .collect();
+                (self.push(ExprKind::Concat(parts), width, span), Sized { width, signed: false })
+            }
             ("urandom_range", [most, rest @ ..]) => {
                 let (most, _) = self.expr_at_least(context, *most, 32);
                 let most = self.resize(most, 32, false, span);

@@ -329,6 +329,10 @@ impl Parser<'_, '_> {
         let opened = self.span();
         let label = self.needs_label(label, "a block")?;
         self.next();
+        if self.is_symbol("(") {
+            let at = self.span();
+            return self.fail(say::not_read_yet("A block with a guard", at));
+        }
         self.eat_word("is");
         let declarations = self.declarations()?;
         self.word("begin", "the declarations")?;

@@ -10,6 +10,9 @@ const LOGICAL: [&str; 6] = ["and", "or", "nand", "nor", "xor", "xnor"];
 const RELATIONS: [&str; 12] = ["=", "/=", "<", "<=", ">", ">=", "?=", "?/=", "?<", "?<=", "?>", "?>="];
 const SHIFTS: [&str; 6] = ["sll", "srl", "sla", "sra", "rol", "ror"];
 
+/// Attributes that ask for a dimension of an array.
+const OF_DIMENSIONS: [&str; 8] = ["length", "left", "right", "high", "low", "ascending", "range", "reverse_range"];
+
 impl Parser<'_, '_> {
     pub(super) fn expression(&mut self) -> Parse<Expr> {
         self.deeper()?;
@@ -255,8 +258,22 @@ impl Parser<'_, '_> {
                 } else {
                     self.ident("the name of an attribute")?
                 };
-                let span = start.to(name.span);
-                value = Expr { kind: ExprKind::Attribute(Box::new(value), name), span };
+                let dimension = if self.is_symbol("(") && OF_DIMENSIONS.contains(&name.name.as_str()) {
+                    let (list, _) = self.arguments()?;
+                    match list.as_slice() {
+                        [Association { formal: None, actual: Some(Expr { kind: ExprKind::Integer(n), .. }), .. }] => *n,
+                        _ => return self.fail(say::constant_needed(start.to(self.before()))),
+                    }
+                } else {
+                    1
+                };
+                let span = start.to(self.before());
+                let level = u32::try_from(dimension).unwrap_or(0);
+                let of = match level {
+                    1 => value,
+                    _ => Expr { span: value.span, kind: ExprKind::Dimension(Box::new(value), level) },
+                };
+                value = Expr { kind: ExprKind::Attribute(Box::new(of), name), span };
             } else {
                 return Ok(value);
             }

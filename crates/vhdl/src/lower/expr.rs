@@ -65,7 +65,7 @@ impl<'a> Lowering<'a, '_> {
                 self.report(say::not_read_yet("A real number in a design", span));
                 None
             }
-            Node::Others | Node::Open => {
+            Node::Dimension(..) | Node::Others | Node::Open => {
                 self.report(say::expected("a value", "a word", span));
                 None
             }
@@ -455,6 +455,10 @@ impl<'a> Lowering<'a, '_> {
 
     /// The bounds of an array, or of a type.
     fn bounds_of(&mut self, context: &mut Context<'a>, tree: &'a Tree) -> Option<(i64, i64)> {
+        let (tree, level) = match &tree.kind {
+            Node::Dimension(of, level) => (&**of, *level),
+            _ => (tree, 1),
+        };
         let ty = match &tree.kind {
             Node::Name(name) => match context.get(name) {
                 Some(Symbol::Type { ty, .. }) => Some(ty.clone()),
@@ -478,6 +482,12 @@ impl<'a> Lowering<'a, '_> {
                 },
                 _ => self.expr(context, tree, None)?.ty,
             },
+        };
+        let whole = ty.describe();
+        let inner = (1..level).try_fold(ty, |ty, _| ty.element());
+        let Some(ty) = inner.filter(|_| level > 0) else {
+            self.report(say::no_such_dimension(&whole, level, tree.span));
+            return None;
         };
         match &ty {
             Ty::Integer { low, high } => Some((*low, *high)),

@@ -504,6 +504,10 @@ impl<'a> Lowering<'a, '_> {
         expected: Option<&Ty>,
         span: Span,
     ) -> Option<Value> {
+        let of_array = |ty: &Ty| matches!(ty, Ty::Array { .. }) && !ty.is_string();
+        if expected.is_some_and(of_array) {
+            return self.joined_array(context, (left, right), expected?, span);
+        }
         let kind = expected.and_then(Ty::vector_kind);
         let hint = kind.map(|kind| Ty::Vector { kind, bounds: None });
         // An empty text makes a vector of the bit beside it.
@@ -526,6 +530,10 @@ impl<'a> Lowering<'a, '_> {
             (None, None) if single(&l) && l.ty == r.ty => {
                 kind.unwrap_or(if l.ty == Ty::Bit { VectorKind::Bit } else { VectorKind::StdLogic })
             }
+            _ if of_array(&l.ty) || of_array(&r.ty) => {
+                let wanted = if of_array(&l.ty) { l.ty } else { r.ty };
+                return self.joined_array(context, (left, right), &wanted, span);
+            }
             _ => {
                 let hint = "Join bits and vectors of one kind only.";
                 self.report(say::no_operator("&", &l.ty.describe(), &r.ty.describe(), hint, span));
@@ -535,6 +543,46 @@ impl<'a> Lowering<'a, '_> {
         let width = l.ty.width()?.checked_add(r.ty.width()?)?;
         let id = self.push(ExprKind::Concat(vec![l.id, r.id]), width, span);
         Some(Value { id, ty: Ty::vector(kind, width) })
+    }
+
+    /// `&` that gives an array of vectors, numbers or records: arrays and single elements in any mixture (IEEE 1076-2008
+    /// 9.2.5).
+    fn joined_array(
+        &mut self,
+        context: &mut Context<'a>,
+        (left, right): (&'a Tree, &'a Tree),
+        wanted: &Ty,
+        span: Span,
+    ) -> Option<Value> {
+        let Ty::Array { name, element, .. } = wanted else { return None };
+        let mut parts = Vec::with_capacity(2);
+        let mut count = 0i64;
+        for tree in [left, right] {
+            // A literal is an element; an aggregate, a name or a call is what its type says.
+            let is_chain = matches!(&tree.kind, Node::Binary("&", ..));
+            let hint = if is_chain { wanted } else { element };
+            let value = self.expr(context, tree, Some(hint))?;
+            let stored = element.stored_width()?;
+            if let (Ty::Array { name: found, .. }, Some((l, r))) = (&value.ty, value.ty.bounds())
+                && found == name
+            {
+                count += i64::try_from(l.abs_diff(r)).ok()? + 1;
+                parts.push(value.id);
+            } else if element.fits(&value.ty)
+                && (matches!(&**element, Ty::Integer { .. }) || value.ty.width() == element.width())
+            {
+                count += 1;
+                let signed = matches!(&**element, Ty::Integer { .. });
+                parts.push(self.resize(value.id, stored, signed, span));
+            } else {
+                let hint = "Join arrays of one type and their elements only.";
+                self.report(say::no_operator("&", &wanted.describe(), &value.ty.describe(), hint, tree.span));
+                return None;
+            }
+        }
+        let ty = wanted.with_bounds(0, count - 1);
+        let id = self.push(ExprKind::Concat(parts), ty.width()?, span);
+        Some(Value { id, ty })
     }
 
     /// Shifts by an integer; a rotation by a computed distance takes it modulo the width.
