@@ -221,3 +221,54 @@ fn a_type_that_packages_share() {
         ],
     );
 }
+
+#[test]
+fn names_within_the_turns_of_a_generate() {
+    all_equal(
+        "module m(input [3:0] a, b, input ci, output [3:0] s, output co); assign {co, s} = a + b + ci; endmodule",
+        &[
+            ("the_turn_before.v", "module m(input [3:0] a, b, input ci, output [3:0] s, output co); genvar i;
+              generate for (i = 0; i < 4; i = i + 1) begin : st wire c;
+                if (i == 0) begin : f assign {c, s[i]} = a[i] + b[i] + ci; end
+                else begin : r assign {c, s[i]} = a[i] + b[i] + st[i-1].c; end end endgenerate
+              assign co = st[3].c; endmodule"),
+            ("the_turn_after.v", "module m(input [3:0] a, b, input ci, output [3:0] s, output co); genvar i;
+              generate for (i = 3; i >= 0; i = i - 1) begin : st wire c; wire [1:0] t;
+                assign t = a[i] + b[i] + c; assign s[i] = t[0];
+                if (i == 0) assign c = ci; else assign c = st[i-1].t[1]; end endgenerate
+              assign co = st[3].t[1]; endmodule"),
+            ("driven_from_outside.sv", "module m(input logic [3:0] a, b, input logic ci, output logic [3:0] s, output logic co);
+              for (genvar i = 0; i < 4; i++) begin : st logic [1:0] t; logic c; assign t = a[i] + b[i] + c; assign s[i] = t[0]; end
+              assign st[0].c = ci; assign st[1].c = st[0].t[1]; assign st[2].c = st[1].t[1]; assign st[3].c = st[2].t[1];
+              always_comb co = st[3].t[1]; endmodule"),
+            ("instances_within.v", "module fa(input x, y, z, output s, c); assign {c, s} = x + y + z; endmodule
+              module m(input [3:0] a, b, input ci, output [3:0] s, output co); genvar i;
+              generate for (i = 0; i < 4; i = i + 1) begin : st wire k;
+                if (i == 0) begin : first fa u(a[i], b[i], ci, s[i], k); end
+                else begin : later fa u(a[i], b[i], st[i-1].k, s[i], k); end end endgenerate
+              assign co = st[3].k; endmodule"),
+            ("a_label_of_a_branch.v", "module m #(parameter FAST = 1) (input [3:0] a, b, input ci, output [3:0] s, output co);
+              generate if (FAST) begin : g wire [4:0] t; assign t = a + b + ci; end
+                else if (a) begin : g wire [4:0] t; assign t = 0; end else begin : g wire [4:0] t; assign t = 1; end endgenerate
+              assign {co, s} = g.t; endmodule"),
+            ("!the_wrong_turn.v", "module m(input [3:0] a, b, input ci, output [3:0] s, output co); genvar i;
+              generate for (i = 0; i < 4; i = i + 1) begin : st wire c;
+                if (i == 0) begin : f assign {c, s[i]} = a[i] + b[i] + ci; end
+                else begin : r assign {c, s[i]} = a[i] + b[i] + st[i-1].c; end end endgenerate
+              assign co = st[2].c; endmodule"),
+        ],
+    );
+    all_equal(
+        "module m(input [5:0] a, output [2:0] y); assign y = {a[5] ^ a[2], a[4] ^ a[1], a[3] ^ a[0]}; endmodule",
+        &[
+            ("nested.v", "module m(input [5:0] a, output [2:0] y); genvar i, j;
+              generate for (i = 0; i < 2; i = i + 1) begin : row for (j = 0; j < 3; j = j + 1) begin : col wire w;
+                if (i == 0) assign w = a[j]; else assign w = row[i-1].col[j].w ^ a[3*i + j]; end end endgenerate
+              assign y = {row[1].col[2].w, row[1].col[1].w, row[1].col[0].w}; endmodule"),
+            ("in_an_instance.v", "module half(input [2:0] p, q); genvar i; generate for (i = 0; i < 3; i = i + 1) begin : b wire x = p[i] ^ q[i]; end endgenerate endmodule
+              module m(input [5:0] a, output [2:0] y); half u(a[5:3], a[2:0]); assign y = {u.b[2].x, u.b[1].x, u.b[0].x}; endmodule"),
+            ("named_block.v", "module m(input [5:0] a, output [2:0] y); generate begin : inner wire [2:0] t; assign t = a[5:3] ^ a[2:0]; end endgenerate
+              assign y = inner.t; endmodule"),
+        ],
+    );
+}

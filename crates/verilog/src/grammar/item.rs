@@ -434,8 +434,8 @@ impl Parser<'_, '_> {
         }
         if self.eat_keyword("if") {
             let condition = self.condition()?;
-            let (_, then) = self.generate_body()?;
-            let otherwise = if self.eat_keyword("else") { self.generate_body()?.1 } else { Vec::new() };
+            let then = self.generate_branch()?;
+            let otherwise = if self.eat_keyword("else") { self.generate_branch()? } else { Vec::new() };
             items.push(Item::GenerateIf { condition, then, otherwise });
             return Ok(());
         }
@@ -475,7 +475,7 @@ impl Parser<'_, '_> {
                 self.expect(":")?;
                 sum
             };
-            let (_, body) = self.generate_body()?;
+            let body = self.generate_branch()?;
             arms.push((condition, body));
         }
         // Where no choice fits, the default counts, wherever it stands.
@@ -489,6 +489,14 @@ impl Parser<'_, '_> {
         }
         items.extend(rest);
         Ok(())
+    }
+
+    /// The items of a branch; those that stand under a label as a block of that name.
+    fn generate_branch(&mut self) -> Parse<Vec<Item>> {
+        Ok(match self.generate_body()? {
+            (None, items) => items,
+            (label, items) => vec![Item::GenerateBlock { label, items }],
+        })
     }
 
     fn generate_body(&mut self) -> Parse<(Option<crate::tree::Ident>, Vec<Item>)> {

@@ -51,9 +51,14 @@ impl<'a> Lowering<'a, '_> {
         for item in items {
             self.implicit_nets(context, item);
         }
-        let names_paths = context.module.exprs.iter().any(|(_, n)| matches!(n.kind, NodeKind::Path(_)));
-        let is_scope =
-            |item: &Item| matches!(item, Item::Instance(_) | Item::GenerateFor { .. } | Item::GenerateIf { .. });
+        let is_path = |n: &crate::tree::Node| matches!(n.kind, NodeKind::Path(_) | NodeKind::Member { .. });
+        let names_paths = context.module.exprs.iter().any(|(_, n)| is_path(n));
+        let is_scope = |item: &Item| {
+            matches!(
+                item,
+                Item::Instance(_) | Item::GenerateFor { .. } | Item::GenerateIf { .. } | Item::GenerateBlock { .. }
+            )
+        };
         // Hierarchical names need the instances to be there first.
         for item in items.iter().filter(|i| names_paths && is_scope(i)) {
             self.budget.spend(1)?;
@@ -178,13 +183,19 @@ impl<'a> Lowering<'a, '_> {
             Item::GenerateBlock { label, items } => {
                 let name = label.as_ref().map_or_else(|| "block".to_owned(), |l| l.name.clone());
                 let span = label.as_ref().map_or(context.module.header, |l| l.span);
-                self.generated(context, items, name, None, span)?;
+                self.generated(context, items, name, span)?;
             }
             Item::GenerateIf { condition, then, otherwise } => {
                 let (value, _) = self.constant(context, *condition);
                 let taken = value.bits().any(|b| b == Level::One);
                 let span = context.module.exprs[*condition].span;
-                self.generated(context, if taken { then } else { otherwise }, "if".into(), None, span)?;
+                match if taken { then.as_slice() } else { otherwise } {
+                    // A block has its own name, and a condition within a condition none (IEEE 1364-2005 12.4.2).
+                    [only @ (Item::GenerateBlock { .. } | Item::GenerateIf { .. } | Item::GenerateFor { .. })] => {
+                        self.item(context, only)?;
+                    }
+                    items => self.generated(context, items, "if".into(), span)?,
+                }
             }
             Item::GenerateFor { .. } => self.generate_for(context, item)?,
             Item::Unread { what, span } => self.report(say::not_understood_yet(what, *span)),
@@ -197,6 +208,8 @@ impl<'a> Lowering<'a, '_> {
         let (mut value, _) = self.constant(context, *start);
         value = value.resized(32, true);
         let name = label.as_ref().map_or("for", |l| l.name.as_str());
+        // The names of all turns are declared first: one may be used in another.
+        let mut turns = Vec::new();
         for turn in 0u32.. {
             self.budget.spend(2_000)?;
             if turn > 4096 {
@@ -214,28 +227,46 @@ impl<'a> Lowering<'a, '_> {
             let taken = go_on.bits().any(|b| b == Level::One);
             if taken {
                 let index = value.to_i64().unwrap_or(0);
-                self.generated(context, items, format!("{name}[{index}]"), Some(&value), *span)?;
+                let scope = self.declared(context, items, format!("{name}[{index}]"), Some(&value), *span)?;
+                let own = context.symbols.put_aside(1);
+                let (next, _) = self.constant(context, *step);
+                let mut layers = context.symbols.put_aside(1);
+                layers.extend(own);
+                turns.push((scope, layers));
+                value = next.resized(32, true);
+            } else {
+                context.symbols.leave();
             }
-            let (next, _) = self.constant(context, *step);
-            context.symbols.leave();
             if !taken || self.diagnostics.iter().any(base::Diagnostic::stops) {
-                return Ok(());
+                break;
             }
-            value = next.resized(32, true);
+        }
+        for (scope, layers) in turns {
+            let count = layers.len();
+            context.symbols.take_up(layers);
+            let outer = std::mem::replace(&mut context.scope, scope);
+            self.budget.enter()?;
+            self.items(context, items)?;
+            self.budget.leave();
+            context.scope = outer;
+            context.symbols.put_aside(count);
+            if self.diagnostics.iter().any(base::Diagnostic::stops) {
+                break;
+            }
         }
         Ok(())
     }
 
-    /// Items of a generate in a scope of their own; `index` is recorded as the scope's parameter.
-    fn generated(
+    /// A scope with the names that the items of a generate declare, which are left in a layer of their own; `index` is
+    /// recorded as the scope's parameter.
+    fn declared(
         &mut self,
         context: &mut Context<'a>,
         items: &'a [Item],
         name: String,
         index: Option<&LogicVector>,
         span: Span,
-    ) -> Result<(), Exhausted> {
-        self.budget.enter()?;
+    ) -> Result<design::ScopeId, Exhausted> {
         let scope = self.inner_scope(context, name, span);
         if let Some(index) = index {
             self.design.scopes[scope].parameters.push(("index".into(), index.clone()));
@@ -245,6 +276,21 @@ impl<'a> Lowering<'a, '_> {
         self.declare_parameters(context, items, &[])?;
         self.declare_items(context, items)?;
         self.routines(context, items)?;
+        context.scope = outer;
+        Ok(scope)
+    }
+
+    /// Items of a generate in a scope of their own.
+    fn generated(
+        &mut self,
+        context: &mut Context<'a>,
+        items: &'a [Item],
+        name: String,
+        span: Span,
+    ) -> Result<(), Exhausted> {
+        self.budget.enter()?;
+        let scope = self.declared(context, items, name, None, span)?;
+        let outer = std::mem::replace(&mut context.scope, scope);
         self.items(context, items)?;
         context.symbols.leave();
         context.scope = outer;

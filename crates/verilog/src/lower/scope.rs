@@ -136,6 +136,15 @@ impl<'a> Symbols<'a> {
         self.layers.pop();
     }
 
+    /// Leaves the innermost layers, to be entered again.
+    pub(super) fn put_aside(&mut self, count: usize) -> Vec<BTreeMap<String, Symbol<'a>>> {
+        self.layers.split_off(self.layers.len().saturating_sub(count))
+    }
+
+    pub(super) fn take_up(&mut self, layers: Vec<BTreeMap<String, Symbol<'a>>>) {
+        self.layers.extend(layers);
+    }
+
     pub(super) fn get(&self, name: &str) -> Option<&Symbol<'a>> {
         self.layers.iter().rev().find_map(|l| l.get(name))
     }

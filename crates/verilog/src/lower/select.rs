@@ -132,6 +132,9 @@ impl<'a> Lowering<'a, '_> {
             NodeKind::Name(name) => self.whole(context, name),
             NodeKind::Path(path) => self.path(context, path, node.span),
             NodeKind::Member { base, field } => {
+                if let Some(path) = self.block_path(context, id) {
+                    return self.path(context, &path, node.span);
+                }
                 let mut s = self.selected(context, *base)?;
                 self.member(&mut s, field)?;
                 Some(s)
@@ -199,6 +202,48 @@ impl<'a> Lowering<'a, '_> {
             stretch: false,
             outside: false,
         }
+    }
+
+    /// The path of `st[2].sum`, a name within one turn of a generate; `None` when the first name is a signal or the like.
+    fn block_path(&mut self, context: &mut Context<'a>, id: NodeId) -> Option<Vec<Ident>> {
+        let module = context.module;
+        let (mut here, mut parts) = (id, Vec::new());
+        let mut index: Option<NodeId> = None;
+        loop {
+            match &module.exprs[here].kind {
+                NodeKind::Member { base, field } => {
+                    parts.push((field.clone(), index.take()));
+                    here = *base;
+                }
+                NodeKind::Index { base, index: at } if index.is_none() => {
+                    index = Some(*at);
+                    here = *base;
+                }
+                NodeKind::Name(first) => {
+                    parts.push((first.clone(), index.take()));
+                    break;
+                }
+                NodeKind::Path(path) => {
+                    for (k, part) in path.iter().enumerate().rev() {
+                        parts.push((part.clone(), if k + 1 == path.len() { index.take() } else { None }));
+                    }
+                    break;
+                }
+                _ => return None,
+            }
+        }
+        parts.reverse();
+        let first = context.symbols.get(&parts.first()?.0.name);
+        if matches!(first, Some(Symbol::Signal(_) | Symbol::Variable { .. } | Symbol::Parameter { .. })) {
+            return None;
+        }
+        let named = parts.into_iter().map(|(mut name, at)| {
+            if let Some(at) = at {
+                name.name = format!("{}[{}]", name.name, self.constant_number(context, at)?);
+            }
+            Some(name)
+        });
+        named.collect()
     }
 
     /// `word.high`, or `u1.count` for a signal of an instance.
