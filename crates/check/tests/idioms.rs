@@ -272,3 +272,89 @@ fn names_within_the_turns_of_a_generate() {
         ],
     );
 }
+
+#[test]
+fn loops_that_end_by_what_they_find() {
+    all_equal(
+        "module m(input [5:0] a, output [2:0] first, n); assign first = a[0] ? 0 : a[1] ? 1 : a[2] ? 2 : a[3] ? 3 : a[4] ? 4 : a[5] ? 5 : 6;
+           assign n = a[0] + a[1] + a[2] + a[3] + a[4] + a[5]; endmodule",
+        &[
+            ("break.sv", "module m(input logic [5:0] a, output logic [2:0] first, n);
+              always_comb begin int i; for (i = 0; i < 6; i++) if (a[i]) break; first = i; n = $countones(a); end endmodule"),
+            ("condition.v", "module m(input [5:0] a, output reg [2:0] first, n); integer i;
+              always @* begin n = 0; for (i = 0; i < 6; i = i + 1) n = n + a[i];
+                for (i = 0; i < 6 && !a[i]; i = i + 1) ; first = i; end endmodule"),
+            ("found.v", "module m(input [5:0] a, output reg [2:0] first, n); integer i; reg found;
+              always @(a) begin i = 0; found = 0; n = 0;
+                while (!found && i < 6) if (a[i]) found = 1; else i = i + 1;
+                first = i; for (i = 5; i >= 0; i = i - 1) if (a[i]) n = n + 1'b1; end endmodule"),
+            ("disable.v", "module m(input [5:0] a, output reg [2:0] first, n); integer i, k;
+              always @* begin begin : search for (i = 0; i < 6; i = i + 1) if (a[i]) disable search; end first = i;
+                n = 0; for (k = 0; k < 6; k = k + 1) begin : one if (!a[k]) disable one; n = n + 1; end end endmodule"),
+            ("shift_out.v", "module m(input [5:0] a, output reg [2:0] first, n); reg [5:0] t;
+              always @* begin t = a; n = 0; while (t != 0) begin n = n + t[0]; t = t >> 1; end
+                first = 6; t = a; repeat (6) begin if (t[5]) first = 5; else if (first < 6) first = first; t = t << 1; end
+                casez (a) 6'b?????1: first = 0; 6'b????10: first = 1; 6'b???100: first = 2; 6'b??1000: first = 3; 6'b?10000: first = 4; 6'b100000: first = 5; default: first = 6; endcase end endmodule"),
+            ("function.sv", "module m(input logic [5:0] a, output logic [2:0] first, n);
+              function automatic int unsigned find(input logic [5:0] x); for (int i = 0; i < 6; i++) if (x[i]) return i; return 6; endfunction
+              function automatic int ones(input logic [5:0] x); int c = 0; while (x) begin x &= x - 1; c++; end return c; endfunction
+              assign first = find(a), n = ones(a); endmodule"),
+            ("exit.vhd", "entity m is port (a : in std_logic_vector(5 downto 0); first, n : out unsigned(2 downto 0)); end;
+              architecture x of m is begin process (a) variable f, c : natural range 0 to 7; begin f := 0; c := 0;
+                while f < 6 loop exit when a(f) = '1'; f := f + 1; end loop;
+                for i in a'range loop next when a(i) /= '1'; c := c + 1; end loop;
+                first <= to_unsigned(f, 3); n <= to_unsigned(c, 3); end process; end;"),
+            ("loop.vhd", "entity m is port (a : in std_logic_vector(5 downto 0); first, n : out unsigned(2 downto 0)); end;
+              architecture x of m is
+                function find(v : std_logic_vector) return natural is variable k : natural := 0;
+                begin loop if k = 6 then return 6; end if; if v(k) = '1' then return k; end if; k := k + 1; end loop; end;
+              begin first <= to_unsigned(find(a), 3);
+                process (all) variable t : unsigned(5 downto 0); variable c : unsigned(2 downto 0); begin t := unsigned(a); c := \"000\";
+                  while t /= 0 loop if t(0) then c := c + 1; end if; t := shift_right(t, 1); end loop; n <= c; end process; end;"),
+            ("!one_too_far.sv", "module m(input logic [5:0] a, output logic [2:0] first, n);
+              always_comb begin int i; for (i = 0; i < 5; i++) if (a[i]) break; first = i; n = $countones(a); end endmodule"),
+        ],
+    );
+    all_equal(
+        "module m(input [7:0] a, input [2:0] k, output [7:0] y, z); assign y = (a << k) | (a >> (4'd8 - k)); assign z = a >> k; endmodule",
+        &[
+            ("repeat.sv", "module m(input logic [7:0] a, input logic [2:0] k, output logic [7:0] y, z);
+              always_comb begin y = a; repeat (k) y = {y[6:0], y[7]}; z = a; for (int i = 0; i < k; i++) z = z >> 1; end endmodule"),
+            ("count.v", "module m(input [7:0] a, input [2:0] k, output reg [7:0] y, z); reg [2:0] i;
+              always @* begin y = a; z = a; for (i = k; i != 0; i = i - 1) begin y = {y[6:0], y[7]}; z = {1'b0, z[7:1]}; end end endmodule"),
+            ("running.vhd", "entity m is port (a : in unsigned(7 downto 0); k : in unsigned(2 downto 0); y, z : out unsigned(7 downto 0)); end;
+              architecture x of m is begin process (a, k) variable t, u : unsigned(7 downto 0); begin t := a; u := a;
+                for i in 1 to to_integer(k) loop t := t(6 downto 0) & t(7); u := '0' & u(7 downto 1); end loop; y <= t; z <= u; end process; end;"),
+            ("!one_less.sv", "module m(input logic [7:0] a, input logic [2:0] k, output logic [7:0] y, z);
+              always_comb begin y = a; repeat (k) y = {y[6:0], y[7]}; z = a; for (int i = 1; i < k; i++) z = z >> 1; end endmodule"),
+        ],
+    );
+}
+
+#[test]
+fn variables_of_functions_begin_with_their_values() {
+    all_equal(
+        "module m(input [5:0] a, output [2:0] n, output any); assign n = a[0] + a[1] + a[2] + a[3] + a[4] + a[5], any = |a; endmodule",
+        &[
+            ("automatic.sv", "module m(input logic [5:0] a, output logic [2:0] n, output logic any);
+              function automatic int ones(input logic [5:0] x); int c = 0; bit seen; for (int i = 0; i < 6; i++) begin c += x[i]; seen |= x[i]; end
+                if (!seen) return 0; return c; endfunction
+              function automatic bit some(input logic [5:0] x); if (x != 0) some = 1; endfunction
+              assign n = ones(a), any = some(a); endmodule"),
+            ("twice.sv", "module m(input logic [5:0] a, output logic [2:0] n, output logic any);
+              function automatic logic [2:0] ones(input logic [2:0] x); logic [2:0] c = 3'd0; foreach (x[i]) c = c + x[i]; return c; endfunction
+              assign n = ones(a[5:3]) + ones(a[2:0]); assign any = ones(a[5:3]) != 0 || ones(a[2:0]) > 0; endmodule"),
+            ("task.v", "module m(input [5:0] a, output reg [2:0] n, output reg any);
+              task automatic count(input [5:0] x, output [2:0] c); integer i; reg [2:0] s = 3'b000;
+                begin for (i = 0; i < 6; i = i + 1) s = s + x[i]; c = s; end endtask
+              always @* begin count(a, n); any = n != 0; end endmodule"),
+            ("from_a_parameter.sv", "module m #(parameter START = 0) (input logic [5:0] a, output logic [2:0] n, output logic any);
+              function automatic int ones(input logic [5:0] x); int c = START; int d = c + 1; for (int i = 0; i < 6; i++) d += x[i]; return d - 1; endfunction
+              assign n = ones(a), any = ones(a) > START; endmodule"),
+            ("variable.vhd", "entity m is port (a : in std_logic_vector(5 downto 0); n : out unsigned(2 downto 0); any : out std_logic); end;
+              architecture x of m is
+                function ones(v : std_logic_vector) return natural is variable c, d : natural := 0; begin for i in v'range loop if v(i) = '1' then c := c + 1; end if; end loop; return c + d; end;
+              begin n <= to_unsigned(ones(a(5 downto 3)) + ones(a(2 downto 0)), 3); any <= '1' when ones(a) > 0 else '0'; end;"),
+        ],
+    );
+}

@@ -383,6 +383,28 @@ impl Netlist {
         Ok(())
     }
 
+    /// The literal with some inputs held at 0.
+    pub(crate) fn with_zeros(&mut self, lit: Lit, is_zero: impl Fn(u32) -> bool) -> Lit {
+        let mut map: FxHashMap<NodeId, Lit> = FxHashMap::default();
+        let pick = |l: Lit, map: &FxHashMap<NodeId, Lit>| {
+            let base = map.get(&l.node()).copied().unwrap_or(Lit::FALSE);
+            if l.is_complement() { !base } else { base }
+        };
+        for id in self.small_cone(lit, |_| false) {
+            let new = match self.node(id) {
+                Node::False => Lit::FALSE,
+                Node::Input(k) if is_zero(k) => Lit::FALSE,
+                Node::Input(_) => Lit::new(id, false),
+                Node::And(a, b) => {
+                    let (a, b) = (pick(a, &map), pick(b, &map));
+                    self.and(a, b)
+                }
+            };
+            map.insert(id, new);
+        }
+        pick(lit, &map)
+    }
+
     /// Is the literal 0 whatever its inputs are? Decided by trying all of them when it depends on at most 16;
     /// `None` when it depends on more.
     pub fn is_never_true(&self, lit: Lit) -> Option<bool> {

@@ -328,6 +328,16 @@ pub(crate) fn blocking_in_clocked(name: &str, at: Span, read: Span) -> Diagnosti
     .help("Which of the two blocks runs first is not defined, so the reader may get the old or the new value.")
 }
 
+pub(crate) fn set_once_elsewhere(name: &str, is_function: bool, at: Span) -> Diagnostic {
+    let what = if is_function { "function" } else { "task" };
+    note(
+        "set-once-elsewhere",
+        format!("Other tools may set `{name}` before the first call only, not at each call."),
+        format!("Write `{what} automatic`."),
+        at,
+    )
+}
+
 pub(crate) fn path_not_found(path: &str, at: Span) -> Diagnostic {
     stop(
         "undeclared-name",

@@ -223,6 +223,8 @@ pub(crate) struct Routine {
     pub(crate) result: Option<Declaration>,
     pub(crate) declarations: Vec<Declaration>,
     pub(crate) body: Vec<Stmt>,
+    /// Its variables are made anew at each call.
+    pub(crate) automatic: bool,
     pub(crate) span: Span,
 }
 

@@ -212,26 +212,8 @@ impl<'a> Pass<'a> {
 
     /// The literal with all signals read as known and driven: a latch that only an unknown level could open is none.
     fn without_unknowns(&mut self, lit: Lit) -> Lit {
-        let cone = self.local.small_cone(lit, |_| false);
-        let mut map: BTreeMap<NodeId, Lit> = BTreeMap::new();
-        for id in cone {
-            let new = match self.local.node(id) {
-                Node::False => Lit::FALSE,
-                Node::Input(k) if self.reads.inputs[k as usize].1 != 0 => Lit::FALSE,
-                Node::Input(_) => Lit::new(id, false),
-                Node::And(a, b) => {
-                    let pick = |l: Lit, map: &BTreeMap<NodeId, Lit>| {
-                        let base = map.get(&l.node()).copied().unwrap_or(Lit::FALSE);
-                        if l.is_complement() { !base } else { base }
-                    };
-                    let (a, b) = (pick(a, &map), pick(b, &map));
-                    self.local.and(a, b)
-                }
-            };
-            map.insert(id, new);
-        }
-        let base = map.get(&lit.node()).copied().unwrap_or(Lit::FALSE);
-        if lit.is_complement() { !base } else { base }
+        let reads = &self.reads.inputs;
+        self.local.with_zeros(lit, |k| reads[k as usize].1 != 0)
     }
 
     /// Signals whose level matters: read by a process before it assigned them itself, or a port of the top.

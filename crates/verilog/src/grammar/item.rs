@@ -523,7 +523,8 @@ impl Parser<'_, '_> {
     fn routine(&mut self) -> Parse<Routine> {
         let start = self.span();
         let is_function = self.advance().kind == TokenKind::Keyword("function");
-        if !self.eat_keyword("automatic") && matches!(self.peek(), TokenKind::Name(n) if n == "static") {
+        let automatic = self.eat_keyword("automatic");
+        if !automatic && matches!(self.peek(), TokenKind::Name(n) if n == "static") {
             self.advance();
         }
         let mut result = None;
@@ -566,7 +567,7 @@ impl Parser<'_, '_> {
         if self.eat(":") {
             self.name("its name")?;
         }
-        Ok(Routine { name, result, declarations, body, span: start.to(self.last_span()) })
+        Ok(Routine { name, result, declarations, body, automatic, span: start.to(self.last_span()) })
     }
 
     fn routine_ports(&mut self, declarations: &mut Vec<Declaration>) -> Parse<()> {

@@ -542,7 +542,7 @@ impl<'a> Lowering<'a, '_> {
         for ((id, routine), symbols) in declared.into_iter().zip(locals) {
             let outer = std::mem::replace(&mut context.symbols, symbols);
             let outside = std::mem::replace(&mut context.in_routine, true);
-            let body = self.statements(context, &routine.body)?;
+            let body = self.routine_body(context, routine)?;
             context.in_routine = outside;
             self.design.subprograms[id].body = body;
             context.symbols = outer;
@@ -572,11 +572,43 @@ impl<'a> Lowering<'a, '_> {
             let id = *id;
             context.symbols.enter();
             self.routine_interface(context, id, routine);
-            let body = self.statements(context, &routine.body)?;
+            let body = self.routine_body(context, routine)?;
             self.design.subprograms[id].body = body;
             context.symbols.leave();
         }
         Ok(())
+    }
+
+    /// What a routine does: its variables take their first values, then come its statements.
+    fn routine_body(
+        &mut self,
+        context: &mut Context<'a>,
+        routine: &'a Routine,
+    ) -> Result<Vec<design::Stmt>, Exhausted> {
+        let mut body = Vec::new();
+        let locals = routine.declarations.iter().filter(|d| d.direction.is_none());
+        let result = routine.result.as_ref().filter(|d| d.ty.two_state);
+        let names = locals.flat_map(|d| d.names.iter().map(move |n| (d, &n.name, n.value)));
+        for (declaration, name, value) in names.chain(result.map(|d| (d, &routine.name, None))) {
+            let Some(Symbol::Variable { id, layout, .. }) = context.symbols.here(&name.name) else { continue };
+            let (id, layout) = (*id, layout.clone());
+            let width = layout.width();
+            let first = match value {
+                Some(value) => self.expr_as(context, value, &layout),
+                None if declaration.ty.two_state => self.constant_expr(LogicVector::from_u64(width, 0), name.span),
+                None => continue,
+            };
+            if value.is_some() && !routine.automatic {
+                self.report(say::set_once_elsewhere(&name.name, routine.result.is_some(), name.span));
+            }
+            let storage = design::Storage::Variable(id);
+            let target = design::Target { storage, low: 0, width, element: None, span: name.span };
+            let mode = design::AssignMode::Blocking;
+            let kind = design::StmtKind::Assign { targets: vec![target], value: first, mode, delay: None };
+            body.push(design::Stmt { kind, span: name.span });
+        }
+        body.extend(self.statements(context, &routine.body)?);
+        Ok(body)
     }
 
     fn routine_interface(&mut self, context: &mut Context<'a>, id: SubprogramId, routine: &'a Routine) {

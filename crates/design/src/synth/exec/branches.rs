@@ -2,12 +2,15 @@
 
 use super::super::diagnostics as say;
 use super::super::word::{Bit, to_constant};
-use super::{Alternative, Cell, Executor, Frame, Halt, Key, Leaving, Outcome};
+use super::{Alternative, AssignKey, Cell, Executor, Frame, Halt, Key, Leaving, Outcome, Slot};
 use crate::expr::BinaryOp;
 use crate::netlist::Lit;
 use crate::process::{CaseMatch, LoopKind, Stmt, StmtKind};
 use base::Span;
 use std::collections::{BTreeMap, BTreeSet};
+
+/// Turns of a loop whose end depends on levels.
+const MOST_OPEN_TURNS: u32 = 300;
 
 impl Executor<'_> {
     /// `if … else if … else`, taken as one list of alternatives so that long chains don't nest.
@@ -171,47 +174,117 @@ impl Executor<'_> {
 
     pub(super) fn loop_statement(&mut self, stmt: &Stmt) -> Result<(), Halt> {
         let StmtKind::Loop { kind, body, step, label } = &stmt.kind else { return Ok(()) };
-        let mut turns = match kind {
-            LoopKind::Repeat(count) => {
-                let word = self.expr(*count)?;
-                match to_constant(&word).and_then(|c| c.to_i64()) {
-                    Some(n) => Some(n.max(0)),
-                    None => return self.endless(stmt.span),
-                }
-            }
+        let count = match kind {
+            LoopKind::Repeat(count) => Some(self.expr(*count)?),
             _ => None,
         };
-        for turn in 0u32.. {
+        let stepped = self.stepped(step);
+        let mut left = Vec::new();
+        let mut open_turns = 0;
+        for turn in 0u64.. {
             self.budget.spend(1)?;
-            if turn > 100_000 {
-                return self.endless(stmt.span);
-            }
-            match (kind, &mut turns) {
-                (_, Some(0)) => break,
-                (_, Some(n)) => *n -= 1,
-                (LoopKind::While(condition), None) => {
+            let goes_on = match (kind, &count) {
+                (LoopKind::While(condition), _) => {
                     let c = self.expr(*condition)?[0];
-                    match self.net.taken(c) {
-                        Lit::FALSE => break,
-                        Lit::TRUE => {}
-                        _ => return self.endless(stmt.span),
-                    }
+                    self.net.taken(c)
                 }
-                (_, None) => {}
+                (_, Some(count)) => self.is_above(count, turn),
+                _ => Lit::TRUE,
+            };
+            match goes_on {
+                Lit::FALSE => break,
+                Lit::TRUE => {}
+                // Where the end depends on levels, each turn is made for those paths that come to it.
+                _ => {
+                    open_turns += 1;
+                    let exit = Stmt { kind: StmtKind::Exit(None), span: stmt.span };
+                    let gone = self.away();
+                    let more = self.net.and(goes_on, !gone);
+                    if self.never(more) {
+                        break;
+                    }
+                    let hit = self.net.and(!goes_on, !gone);
+                    let stop = Alternative { hit, body: std::slice::from_ref(&exit), span: stmt.span };
+                    self.alternatives(vec![stop], None, stmt.span)?;
+                    self.remember(&stepped, &mut left);
+                }
+            }
+            if turn > 100_000 || open_turns > MOST_OPEN_TURNS {
+                return self.endless(stmt.span);
             }
             self.statements(body)?;
             for how in [Leaving::Next(None), Leaving::Next(label.clone())] {
                 self.leaving.remove(&how);
             }
-            if self.away() == Lit::TRUE {
+            let gone = self.away();
+            if matches!(kind, LoopKind::Forever) && gone != Lit::FALSE {
+                open_turns += 1;
+            }
+            let is_open = open_turns > 0;
+            if gone == Lit::TRUE || (is_open && gone != Lit::FALSE && self.never(!gone)) {
                 break;
             }
+            self.remember(&stepped, &mut left);
             self.statements_always(step)?;
+        }
+        // Who left in a turn keeps what the step would have changed as it was then.
+        for (gone, values) in left.into_iter().rev() {
+            for ((slot, value), now) in values.into_iter().zip(self.values(&stepped)) {
+                let bit = self.net.choose(gone, value, now.1);
+                self.set((slot, AssignKey::Now), Cell { bit, hold: Lit::FALSE });
+            }
         }
         for how in [Leaving::Exit(None), Leaving::Exit(label.clone())] {
             self.leaving.remove(&how);
         }
         Ok(())
+    }
+
+    /// Is a literal 0 for all known levels, as far as can be told at once?
+    fn never(&mut self, lit: Lit) -> bool {
+        let inputs = &self.reads.inputs;
+        let known = self.net.with_zeros(lit, |k| inputs.get(k as usize).is_some_and(|(_, rail)| *rail != 0));
+        self.net.is_never_true(known) == Some(true)
+    }
+
+    /// The slots that the step of a loop assigns.
+    fn stepped(&self, step: &[Stmt]) -> Vec<Slot> {
+        let targets = step.iter().flat_map(|stmt| match &stmt.kind {
+            StmtKind::Assign { targets, .. } => targets.as_slice(),
+            _ => &[],
+        });
+        let slots = targets.flat_map(|t| {
+            let first = self.slots.of(t.storage) + t.low;
+            first..first + t.width
+        });
+        slots.collect()
+    }
+
+    fn values(&mut self, slots: &[Slot]) -> Vec<(Slot, Bit)> {
+        slots.iter().map(|slot| (*slot, self.load(*slot))).collect()
+    }
+
+    /// Notes what the step's variables hold where paths have left by now.
+    fn remember(&mut self, stepped: &[Slot], left: &mut Vec<(Lit, Vec<(Slot, Bit)>)>) {
+        let gone = self.away();
+        if gone != Lit::FALSE && left.last().is_none_or(|(before, _)| *before != gone) {
+            let values = self.values(stepped);
+            left.push((gone, values));
+        }
+    }
+
+    /// Is a number above a constant? Where it is unknown it is not.
+    fn is_above(&mut self, number: &[Bit], constant: u64) -> Lit {
+        let known = !self.net.any_unknown(&[number]);
+        let mut above = Lit::FALSE;
+        for (k, bit) in number.iter().enumerate() {
+            let one = k < 64 && constant >> k & 1 == 1;
+            above = if one { self.net.and(bit.value, above) } else { self.net.or(bit.value, above) };
+        }
+        if number.len() < 64 && constant >> number.len() != 0 {
+            return Lit::FALSE;
+        }
+        self.net.and(known, above)
     }
 
     /// The step of a loop runs whether or not a path has left, so that its variable stays a constant.
