@@ -451,6 +451,9 @@ pub(crate) enum Binary {
     NotEqual,
     CaseEqual,
     CaseNotEqual,
+    /// `==?`: unknown bits on the right fit anything.
+    WildEqual,
+    WildNotEqual,
     And,
     Xor,
     Xnor,

@@ -179,7 +179,12 @@ fn binary(op: Binary) -> &'static str {
         Binary::ShiftLeft | Binary::ArithmeticLeft => "<<",
         Binary::ShiftRight | Binary::ArithmeticRight => ">>",
         Binary::Less | Binary::LessEqual | Binary::Greater | Binary::GreaterEqual => "<",
-        Binary::Equal | Binary::NotEqual | Binary::CaseEqual | Binary::CaseNotEqual => "==",
+        Binary::Equal
+        | Binary::NotEqual
+        | Binary::CaseEqual
+        | Binary::CaseNotEqual
+        | Binary::WildEqual
+        | Binary::WildNotEqual => "==",
         Binary::And | Binary::LogicalAnd => "and",
         Binary::Xor => "xor",
         Binary::Xnor => "xnor",

@@ -25,6 +25,8 @@ const BINARY: &[(&str, Binary, u8)] = &[
     ("!=", Binary::NotEqual, 7),
     ("===", Binary::CaseEqual, 7),
     ("!==", Binary::CaseNotEqual, 7),
+    ("==?", Binary::WildEqual, 7),
+    ("!=?", Binary::WildNotEqual, 7),
     ("&", Binary::And, 6),
     ("^", Binary::Xor, 5),
     ("~^", Binary::Xnor, 5),
@@ -117,6 +119,13 @@ impl Parser<'_, '_> {
     fn inside(&mut self, left: NodeId) -> Parse<NodeId> {
         self.advance();
         let opener = self.expect("{")?;
+        let any = self.any_of(left)?;
+        self.close("}", "brace", opener)?;
+        Ok(any)
+    }
+
+    /// Is a value one of a list of values and ranges?
+    pub(super) fn any_of(&mut self, left: NodeId) -> Parse<NodeId> {
         let mut any: Option<NodeId> = None;
         loop {
             let start = self.span();
@@ -131,7 +140,7 @@ impl Parser<'_, '_> {
                 self.node(NodeKind::Binary(Binary::LogicalAnd, above, below), span)
             } else {
                 let value = self.expression()?;
-                self.node(NodeKind::Binary(Binary::Equal, left, value), start.to(self.last_span()))
+                self.node(NodeKind::Binary(Binary::WildEqual, left, value), start.to(self.last_span()))
             };
             let span = start.to(self.last_span());
             any = Some(match any {
@@ -142,7 +151,6 @@ impl Parser<'_, '_> {
                 break;
             }
         }
-        self.close("}", "brace", opener)?;
         any.ok_or(super::Lost)
     }
 

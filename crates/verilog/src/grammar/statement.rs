@@ -351,7 +351,13 @@ impl Parser<'_, '_> {
             Some("casex") => CaseKind::Unknown,
             _ => CaseKind::Exact,
         };
-        let subject = self.condition()?;
+        let mut subject = self.condition()?;
+        // `case (x) inside`: each choice is asked whether it holds (IEEE 1800-2017 12.5.4).
+        let asked = matches!(self.peek(), TokenKind::Name(word) if word == "inside").then_some(subject);
+        if asked.is_some() {
+            self.advance();
+            subject = self.number(1);
+        }
         let mut arms = Vec::new();
         while !self.eat_keyword("endcase") {
             let start = self.span();
@@ -365,7 +371,10 @@ impl Parser<'_, '_> {
             if self.eat_keyword("default") {
                 self.eat(":");
             } else {
-                choices = self.expression_list()?;
+                choices = match asked {
+                    Some(value) => vec![self.any_of(value)?],
+                    None => self.expression_list()?,
+                };
                 if self.at_symbol("=") || self.at_symbol("<=") {
                     let (found, span) = (self.found(), self.span());
                     return self.fail(say::expected("`:` after the choice", &found, span));

@@ -129,30 +129,58 @@ impl Parser<'_, '_> {
             if self.at_symbol("}") && before.is_some() {
                 break;
             }
-            let name = self.name("the name of a value")?;
-            let value = if self.eat("=") {
-                self.expression()?
-            } else {
-                match before {
-                    None => self.number(0),
-                    Some(previous) => {
+            let written = self.name("the name of a value")?;
+            let mut first = None;
+            for name in self.numbered(written)? {
+                let value = match (first, before) {
+                    (None, _) if self.eat("=") => self.expression()?,
+                    (_, None) => self.number(0),
+                    (_, Some(previous)) => {
                         let span = previous.span;
                         let left = self.node(NodeKind::Name(previous), span);
                         let one = self.number(1);
                         self.node(NodeKind::Binary(Binary::Add, left, one), span)
                     }
-                }
-            };
-            before = Some(name.clone());
-            values.push(name.name.clone());
-            let parameter = Parameter { name, local: true, ty: ty.clone(), dimensions: Vec::new(), value };
-            items.push(Item::Parameter(parameter));
+                };
+                first = Some(());
+                before = Some(name.clone());
+                values.push(name.name.clone());
+                let parameter = Parameter { name, local: true, ty: ty.clone(), dimensions: Vec::new(), value };
+                items.push(Item::Parameter(parameter));
+            }
             if !self.eat(",") {
                 break;
             }
         }
         self.close("}", "list of values", opener)?;
         Ok(Packed { values: values.into(), ..ty })
+    }
+
+    /// `bit[3]` stands for bit0, bit1 and bit2, `bit[1:4]` for bit1 to bit4 (IEEE 1800-2017 6.19.2).
+    fn numbered(&mut self, name: crate::tree::Ident) -> Parse<Vec<crate::tree::Ident>> {
+        if !self.eat("[") {
+            return Ok(vec![name]);
+        }
+        let first = self.plain_number()?;
+        let (from, to) = if self.eat(":") { (first, self.plain_number()?) } else { (0, first.saturating_sub(1)) };
+        self.expect("]")?;
+        if from.abs_diff(to) > 1_000 {
+            return self.fail(say::too_deep(name.span));
+        }
+        let numbers: Vec<u64> = if from <= to { (from..=to).collect() } else { (to..=from).rev().collect() };
+        let named = |n: u64| crate::tree::Ident { name: format!("{}{n}", name.name), span: name.span };
+        Ok(numbers.into_iter().map(named).collect())
+    }
+
+    fn plain_number(&mut self) -> Parse<u64> {
+        let (found, span) = (self.found(), self.span());
+        if let TokenKind::Number(number) = self.peek()
+            && let Some(value) = number.value.to_u64()
+        {
+            self.advance();
+            return Ok(value);
+        }
+        self.fail(say::expected("a number", &found, span))
     }
 
     pub(super) fn number(&mut self, n: u64) -> NodeId {

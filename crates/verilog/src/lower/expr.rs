@@ -295,8 +295,8 @@ impl<'a> Lowering<'a, '_> {
             B::LessEqual => BinaryOp::LessEqual,
             B::Greater => BinaryOp::Greater,
             B::GreaterEqual => BinaryOp::GreaterEqual,
-            B::Equal => BinaryOp::Equal,
-            B::NotEqual => BinaryOp::NotEqual,
+            B::Equal | B::WildEqual => BinaryOp::Equal,
+            B::NotEqual | B::WildNotEqual => BinaryOp::NotEqual,
             B::CaseEqual | B::CaseNotEqual => BinaryOp::SameLevels,
             B::And | B::LogicalAnd => BinaryOp::And,
             B::Xor | B::Xnor => BinaryOp::Xor,
@@ -308,6 +308,10 @@ impl<'a> Lowering<'a, '_> {
                 make(self, plain, false, 1, left, right)
             }
             Shape::Compare => {
+                let (left, right) = match op {
+                    B::WildEqual | B::WildNotEqual => self.masked(left, right, span),
+                    _ => (left, right),
+                };
                 let value = make(self, plain, signed, 1, left, right);
                 if op == B::CaseNotEqual { self.push(ExprKind::Unary(UnaryOp::Not, value), 1, span) } else { value }
             }
@@ -316,6 +320,21 @@ impl<'a> Lowering<'a, '_> {
                 if op == B::Xnor { self.push(ExprKind::Unary(UnaryOp::Not, value), width, span) } else { value }
             }
         }
+    }
+
+    /// Both sides of `==?` without the bits that are unknown on the right, where these are constant (IEEE 1800-2017
+    /// 11.4.6).
+    fn masked(&mut self, left: ExprId, right: ExprId, span: Span) -> (ExprId, ExprId) {
+        let Some(value) = design::fold(&self.design, right).filter(|v| v.bits().any(|b| b.known().is_none())) else {
+            return (left, right);
+        };
+        let mask = value.map(|level| Level::from(level.known().is_some()));
+        let known = value.map(|level| Level::from(level.known() == Some(true)));
+        let width = self.design.exprs[left].width;
+        let mask = self.constant_expr(mask, span);
+        let kind =
+            ExprKind::Binary { op: BinaryOp::And, signed: false, unknowns: Unknowns::Propagate, left, right: mask };
+        (self.push(kind, width, span), self.constant_expr(known, span))
     }
 
     /// A leaf, or something whose parts have sizes of their own.

@@ -11,6 +11,8 @@ use std::collections::{BTreeMap, BTreeSet};
 
 /// Turns of a loop whose end depends on levels.
 const MOST_OPEN_TURNS: u32 = 300;
+/// Nodes up to which it is looked whether any path still comes to a turn.
+const MOST_LOOKED_THROUGH: u64 = 20_000;
 
 impl Executor<'_> {
     /// `if … else if … else`, taken as one list of alternatives so that long chains don't nest.
@@ -181,6 +183,7 @@ impl Executor<'_> {
         let stepped = self.stepped(step);
         let mut left = Vec::new();
         let mut open_turns = 0;
+        let mut before = Lit::FALSE;
         for turn in 0u64.. {
             self.budget.spend(1)?;
             let goes_on = match (kind, &count) {
@@ -200,9 +203,14 @@ impl Executor<'_> {
                     let exit = Stmt { kind: StmtKind::Exit(None), span: stmt.span };
                     let gone = self.away();
                     let more = self.net.and(goes_on, !gone);
-                    if self.never(more) {
+                    if self.never(more)? {
                         break;
                     }
+                    // Nothing that the loop does changes whether it goes on.
+                    if before == more {
+                        return self.endless(stmt.span);
+                    }
+                    before = more;
                     let hit = self.net.and(!goes_on, !gone);
                     let stop = Alternative { hit, body: std::slice::from_ref(&exit), span: stmt.span };
                     self.alternatives(vec![stop], None, stmt.span)?;
@@ -221,7 +229,7 @@ impl Executor<'_> {
                 open_turns += 1;
             }
             let is_open = open_turns > 0;
-            if gone == Lit::TRUE || (is_open && gone != Lit::FALSE && self.never(!gone)) {
+            if gone == Lit::TRUE || (is_open && gone != Lit::FALSE && self.never(!gone)?) {
                 break;
             }
             self.remember(&stepped, &mut left);
@@ -241,10 +249,20 @@ impl Executor<'_> {
     }
 
     /// Is a literal 0 for all known levels, as far as can be told at once?
-    fn never(&mut self, lit: Lit) -> bool {
+    fn never(&mut self, lit: Lit) -> Result<bool, Halt> {
+        if lit.is_const() {
+            return Ok(lit == Lit::FALSE);
+        }
+        // A turn whose end takes long to see costs less than seeing it.
+        let size = self.net.small_cone(lit, |_| false).len() as u64;
+        self.budget.spend(4 * size)?;
+        if size > MOST_LOOKED_THROUGH {
+            return Ok(false);
+        }
         let inputs = &self.reads.inputs;
         let known = self.net.with_zeros(lit, |k| inputs.get(k as usize).is_some_and(|(_, rail)| *rail != 0));
-        self.net.is_never_true(known) == Some(true)
+        self.budget.spend(64 * size)?;
+        Ok(self.net.is_never_true(known) == Some(true))
     }
 
     /// The slots that the step of a loop assigns.
