@@ -502,6 +502,27 @@ impl<'a> Lowering<'a, '_> {
         (self.push(ExprKind::Call { subprogram: id, arguments: values }, width, span), Sized { width, signed })
     }
 
+    /// Pieces of some bits in the other order (IEEE 1800-2017 11.4.14).
+    fn stream_left(
+        &mut self,
+        context: &mut Context<'a>,
+        (size, whole): (NodeId, NodeId),
+        span: Span,
+    ) -> (ExprId, Sized) {
+        let size = self.constant_number(context, size).and_then(|n| u32::try_from(n).ok()).unwrap_or(0);
+        if size == 0 {
+            self.report(say::constant_needed(span));
+            return self.unknown(span);
+        }
+        let (value, Sized { width, .. }) = self.expr(context, whole);
+        // The lowest piece comes first; what is left over at the top is the last.
+        let pieces = (0..width).step_by(size as usize);
+        let piece = |low: u32| (low, size.min(width - low));
+        let parts: Vec<ExprId> =
+            pieces.map(piece).map(|(low, bits)| self.push(ExprKind::Slice { base: value, low }, bits, span)).collect();
+        (self.push(ExprKind::Concat(parts), width, span), Sized { width, signed: false })
+    }
+
     fn system(&mut self, context: &mut Context<'a>, name: &str, arguments: &[NodeId], span: Span) -> (ExprId, Sized) {
         match (name, arguments) {
             ("signed" | "unsigned", [value]) => {
@@ -517,22 +538,7 @@ impl<'a> Lowering<'a, '_> {
                 let (value, size) = self.expr(context, *value);
                 (self.resize(value, width, size.signed, span), Sized { width, ..size })
             }
-            ("stream left", [size, whole]) => {
-                let size = self.constant_number(context, *size).and_then(|n| u32::try_from(n).ok()).unwrap_or(0);
-                if size == 0 {
-                    self.report(say::constant_needed(span));
-                    return self.unknown(span);
-                }
-                let (value, Sized { width, .. }) = self.expr(context, *whole);
-                // The lowest piece comes first; what is left over at the top is the last.
-                let pieces = (0..width).step_by(size as usize);
-                let piece = |low: u32| (low, size.min(width - low));
-                let parts: Vec<ExprId> = pieces
-                    .map(piece)
-                    .map(|(low, bits)| self.push(ExprKind::Slice { base: value, low }, bits, span))
-                    .collect();
-                (self.push(ExprKind::Concat(parts), width, span), Sized { width, signed: false })
-            }
+            ("stream left", [size, whole]) => self.stream_left(context, (*size, *whole), span),
             ("urandom_range", [most, rest @ ..]) => {
                 let (most, _) = self.expr_at_least(context, *most, 32);
                 let most = self.resize(most, 32, false, span);
