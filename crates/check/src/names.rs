@@ -41,16 +41,21 @@ pub(crate) fn choose_top(units: &[Unit], ports: &[ExercisePort], asked: Option<&
         [] => units.iter().find(has_ports).cloned().ok_or_else(|| Box::new(say::no_top())),
         [only] => Ok((*only).clone()),
         several => {
-            let fits = |u: &&&Unit| {
+            let named = |u: &Unit| {
                 let same = |name: &str, port: &ExercisePort| match u.language {
                     Language::Verilog => port.name == name,
                     Language::Vhdl => port.name.eq_ignore_ascii_case(name),
                 };
-                ports.iter().all(|p| u.ports.iter().any(|name| same(name, p))) && u.ports.len() == ports.len()
+                ports.iter().filter(|p| u.ports.iter().any(|name| same(name, p))).count()
             };
+            let fits = |u: &&&Unit| named(u) == ports.len() && u.ports.len() == ports.len();
             let fitting: Vec<&&Unit> = several.iter().filter(fits).collect();
-            match fitting.as_slice() {
-                [only] => Ok((**only).clone()),
+            // A slip in one port's name must not hide which one was meant.
+            let most = several.iter().map(|u| named(u)).max().unwrap_or(0);
+            let closest: Vec<&&Unit> = several.iter().filter(|u| named(u) == most).collect();
+            match (fitting.as_slice(), closest.as_slice()) {
+                ([only], _) => Ok((**only).clone()),
+                ([], [only]) if 2 * most >= ports.len() && most > 0 => Ok((**only).clone()),
                 _ => {
                     let names = several.iter().map(|u| u.name.as_str());
                     Err(Box::new(say::no_clear_top(names, several[0].span)))

@@ -237,3 +237,40 @@ fn the_rows_to_try_come_along_when_they_are_asked_for() {
     let (_, _, text) = run(&["check", &exercise, &demo("hopper-interlock/latch.v"), "--rows-to-try"]);
     assert!(text.contains("There are no rows to try"), "{text}");
 }
+
+#[test]
+fn an_image_is_written_for_a_board_and_the_same_one_each_time() {
+    let scratch = Scratch::new();
+    let (first, second) = (scratch.file("one.json", b""), scratch.file("two.json", b""));
+    let files = ["exercise.toml", "counter.v", "wiring_right.csv"].map(|n| demo(&format!("crate-counter/{n}")));
+    for path in [&first, &second] {
+        let (code, out, told) = run(&["check", &files[0], &files[1], "--wiring", &files[2], "--image", path]);
+        assert_eq!((code, out.as_str()), (0, ""), "{told}");
+        assert!(told.contains("of `crate_counter` for the device ZC1270:") && told.contains("4 flip-flops."), "{told}");
+    }
+    let text = std::fs::read_to_string(&first).unwrap();
+    assert_eq!(text, std::fs::read_to_string(&second).unwrap());
+    let json: Value = serde_json::from_str(&text).unwrap();
+    assert_eq!(json["format"], "zesty-gate/image/1");
+    assert_eq!(json["flip_flops"].as_array().unwrap().len(), 4);
+    assert!(json["inputs"].as_array().unwrap().iter().any(|i| i["port"] == "clk" && i["pin"] == "J1"));
+    // An exercise without a board has none.
+    let (code, _, told) = run(&[
+        "check",
+        &demo("washer-sequencer/exercise.toml"),
+        &demo("washer-sequencer/states.sv"),
+        "--image",
+        &scratch.file("none.json", b""),
+    ]);
+    assert!(code != 2 && told.contains("There is no image: the exercise is not wired to a board"), "{code} {told}");
+}
+
+#[test]
+fn a_verdict_says_what_it_was_allowed_and_what_it_took() {
+    let json = verdict("hopper-interlock", "plain.v");
+    let budget = &json["proof"]["budget"];
+    let (steps, spent) = (budget["steps"].as_u64().unwrap(), budget["spent"].as_u64().unwrap());
+    assert!(spent > 0 && spent < steps, "{budget}");
+    assert_eq!(verdict("hopper-interlock", "plain.v")["proof"], json["proof"], "the same on every run");
+    assert!(verdict("hopper-interlock", "semicolon.v")["proof"]["budget"].is_null());
+}

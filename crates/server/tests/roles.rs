@@ -21,6 +21,7 @@ const TABLE: &[(&str, &str, [u16; 5])] = &[
     // Without a body there is nothing to sign in with.
     ("POST", "/api/sign-in", [422, 422, 422, 422, 422]),
     ("GET", "/api/courses/{course}/pass-sheet", [401, 404, 200, 200, 200]),
+    ("GET", "/api/courses/{course}/pass-sheet.csv", [401, 404, 403, 200, 200]),
     ("GET", "/api/courses/{course}/audit", [401, 404, 403, 403, 200]),
     ("POST", "/api/courses/{course}/exercises", [401, 404, 403, 403, 422]),
     ("GET", "/api/courses/{course}/exercises/{exercise}", [401, 404, 200, 200, 200]),
@@ -333,4 +334,42 @@ async fn a_faulty_exercise_file_is_refused_with_its_line_and_nothing_is_saved() 
     let page = call(&app, at::TestRequest::get().uri("/api/courses/1/exercises/1").cookie(cookie)).await;
     let page: serde_json::Value = serde_json::from_slice(&at::read_body(page).await).unwrap();
     assert_eq!(page["revision"], 1);
+}
+
+#[actix_web::test]
+async fn the_bench_shows_the_image_and_is_dark_without_power() {
+    let world = world();
+    let app = app!(world);
+    let cookie = sign_in(&app, "student").await;
+    let bench = |query: &'static str| {
+        let uri = format!("/api/courses/1/hand-ins/{}/bench?{query}", world.hand_in);
+        call(&app, at::TestRequest::get().uri(&uri).cookie(cookie.clone()))
+    };
+    let read = |response: ServiceResponse| async move {
+        assert_eq!(response.status(), 200);
+        serde_json::from_slice::<serde_json::Value>(&at::read_body(response).await).unwrap()
+    };
+    let lit = |view: &serde_json::Value| view["lamps"].as_array().unwrap().iter().filter(|l| *l == "lit").count();
+    // full = 0, gate = 0, run = 1: the motor runs.
+    let view = read(bench("row=1").await).await;
+    assert_eq!((lit(&view), view["refusal"].is_null()), (1, true), "{view}");
+    assert_eq!(view["image"]["design"], "hopper");
+    assert_eq!(view["image"]["fingerprint"].as_str().unwrap().len(), 16);
+    let dark = read(bench("row=1&power=false").await).await;
+    assert_eq!((lit(&dark), &dark["switches"]), (0, &view["switches"]));
+    assert!(dark["refusal"].as_str().unwrap().contains("no power"));
+    // What nobody sends by itself is borne.
+    for query in ["row=99999999", "ticks=4000000000&state=1:2:zz", "state=:::&switches=xyz&power=true"] {
+        read(bench(query).await).await;
+    }
+    // Another wiring plan makes the image older than what it was made from.
+    let text = EXERCISE.replace("motor = \"LD7\"", "motor = \"LD6\"");
+    assert_ne!(text, EXERCISE);
+    let staff = sign_in(&app, "instructor").await;
+    let body = serde_json::json!({ "text": text });
+    let saved = at::TestRequest::put().uri("/api/courses/1/exercises/1").cookie(staff).set_json(body);
+    assert_eq!(call(&app, saved).await.status(), 200);
+    let old = read(bench("row=1").await).await;
+    assert_eq!(lit(&old), 0);
+    assert!(old["refusal"].as_str().unwrap().contains("older"), "{}", old["refusal"]);
 }

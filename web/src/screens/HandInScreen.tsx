@@ -7,7 +7,7 @@ import { parseRow, useRowCursor } from "@/cursor/useRowCursor";
 import { HandInList } from "@/features/hand-in";
 import { timeText } from "@/features/hand-in/HandInList";
 import { useRole } from "@/features/session";
-import { budgetWords, proofWords, VerdictView } from "@/features/verdict";
+import { budgetWords, isLimited, proofWords, VerdictView } from "@/features/verdict";
 import { WavesSection } from "@/features/waves";
 import { Button } from "@/kit/Button";
 import { ErrorNote, Loading } from "@/kit/notes";
@@ -74,6 +74,9 @@ function Head({ course, page, staff }: { course: number; page: HandInPage; staff
                   {proofWords(page.verdict.proof, page.verdict.rows)}
                 </span>
               </>
+            )}
+            {!waiting && page.verdict != null && isLimited(page.verdict) && (
+              <> · {budgetWords(page.verdict.proof)}</>
             )}
             {page.verdict?.rhythm != null && (
               <>

@@ -4,7 +4,7 @@ import type { HandInPage } from "@/api/types";
 import { timeText } from "@/features/hand-in/HandInList";
 import { PaperFrame, PaperTable } from "@/features/print";
 import { PrintedStructure } from "@/features/structure";
-import { FindingList, NearMisses, proofWords, StageStrip } from "@/features/verdict";
+import { budgetWords, FindingList, NearMisses, proofWords, StageStrip } from "@/features/verdict";
 import { PrintedWaves } from "@/features/waves";
 import { ErrorNote, Loading } from "@/kit/notes";
 import { Prose } from "@/kit/Prose";
@@ -68,6 +68,7 @@ export function ReportScreen() {
             {verdict != null &&
               verdict.proof.kind !== "none" &&
               ` · ${proofWords(verdict.proof, verdict.rows)}`}
+            {verdict !== null && budgetWords(verdict.proof) !== null && ` · ${budgetWords(verdict.proof)}`}
             {verdict?.marks != null && ` · ${verdict.marks.earned} of ${verdict.marks.out_of} marks`}
             {page.cell.signed_off !== null && ` · signed off by ${page.cell.signed_off}`}
           </p>

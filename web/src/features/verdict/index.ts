@@ -3,6 +3,6 @@ export { FindingList } from "./FindingList";
 export { FixPreview } from "./FixPreview";
 export { applyFix, markOf } from "./marks";
 export { NearMisses } from "./NearMisses";
-export { budgetWords, proofWords } from "./proof";
+export { budgetWords, isLimited, proofWords } from "./proof";
 export { StageStrip } from "./StageStrip";
 export { VerdictView } from "./VerdictView";

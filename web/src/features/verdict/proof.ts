@@ -1,4 +1,4 @@
-import type { Proof, RowCount } from "@/api/types";
+import type { Proof, RowCount, Verdict } from "@/api/types";
 
 /** Steps as people say them: `300 million`, `12,400`. */
 function steps(count: number): string {
@@ -12,6 +12,14 @@ export function budgetWords(proof: Proof): string | null {
   const budget = proof.budget;
   if (budget === undefined || budget === null) return null;
   return `${steps(budget.spent)} of a budget of ${steps(budget.steps)} steps used`;
+}
+
+/** Did the budget decide how far the check went? */
+export function isLimited(verdict: Verdict): boolean {
+  return (
+    budgetWords(verdict.proof) !== null &&
+    (verdict.verdict === "cannot_tell" || verdict.proof.kind === "matched")
+  );
 }
 
 /** What was counted, and how far the check went, in words. */
