@@ -115,7 +115,7 @@ impl Run<'_> {
     fn machine_bench(&mut self, plan: &WiringPlan, joined: (&Wiring, &Image), design: Behaved<'_>) {
         if !design.right {
             self.bench_rows = Some((0, 1));
-            self.bench_follows = Some("The lamps do what the design does; what is wrong with it is said above.".into());
+            self.bench_follows = Some("The lamps follow the design; see Behaviour.".into());
             return;
         }
         match follows(self.exercise, plan, joined, design.netlist, &mut self.budget.clone()) {
