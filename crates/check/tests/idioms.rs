@@ -358,3 +358,22 @@ fn variables_of_functions_begin_with_their_values() {
         ],
     );
 }
+
+#[test]
+fn a_memory_whose_file_is_not_named_begins_unknown_and_is_no_fault() {
+    let memory = |more: &str| {
+        format!(
+            "module m #(parameter FILE = \"\") (input clk, we, input [1:0] a, input [3:0] d, output [3:0] q);\n  \
+             reg [3:0] mem [0:3];\n  {more}\n  always @(posedge clk) if (we) mem[a] <= d;\n  assign q = mem[a];\nendmodule\n"
+        )
+    };
+    let (plain, guarded) = (memory(""), memory("initial if (FILE != \"\") $readmemh(FILE, mem);"));
+    let found = equivalence((&files("a.v", &guarded), None), (&files("b.v", &plain), None)).unwrap();
+    assert_ne!(found.equal, Some(false), "{:?}", found.counterexample);
+    let otherwise = memory("initial begin if (FILE == \"\") mem[0] = 0; else $readmemb(FILE, mem); end");
+    assert!(equivalence((&files("a.v", &otherwise), None), (&files("b.v", &plain), None)).is_ok());
+    // Where it is named, it has to be there.
+    let named = memory("initial if (FILE == \"\") $readmemh(\"rom.hex\", mem);");
+    let told = equivalence((&files("a.v", &named), None), (&files("b.v", &plain), None)).unwrap_err();
+    assert!(told.contains("rom.hex"), "{told}");
+}

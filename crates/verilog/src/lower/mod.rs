@@ -138,6 +138,8 @@ struct Context<'a> {
     symbols: Symbols<'a>,
     /// Within a function or task.
     in_routine: bool,
+    /// Within a branch that constants rule out.
+    is_dead: bool,
 }
 
 impl<'a> Lowering<'a, '_> {
@@ -162,7 +164,7 @@ impl<'a> Lowering<'a, '_> {
         self.budget.spend(module.items.len() as u64 + 1)?;
         self.active.push(&module.name.name);
         self.design.precision = self.design.precision.min(module.precision);
-        let mut context = Context { module, scope, symbols: Symbols::default(), in_routine: false };
+        let mut context = Context { module, scope, symbols: Symbols::default(), in_routine: false, is_dead: false };
         let bound = std::mem::take(&mut self.bound);
         self.declare_parameters(&mut context, &module.items, overrides)?;
         for (name, symbol) in bound {

@@ -251,6 +251,7 @@ impl<'a> Lowering<'a, '_> {
         let mut arms = Vec::new();
         let mut last = None;
         let mut at = Some(stmt);
+        let outer = context.is_dead;
         while let Some(here) = at {
             let tree::StmtKind::If { condition, then, otherwise } = &here.kind else {
                 last = Some(self.list(context, here)?);
@@ -258,9 +259,14 @@ impl<'a> Lowering<'a, '_> {
             };
             self.budget.spend(1)?;
             let condition = self.condition(context, *condition);
+            let known = design::fold(&self.design, condition).and_then(|v| v.bits().next()?.known());
+            let rest = context.is_dead;
+            context.is_dead |= known == Some(false);
             arms.push((here.span, condition, self.list(context, then)?));
+            context.is_dead = rest || known == Some(true);
             at = otherwise.as_deref();
         }
+        context.is_dead = outer;
         for (span, condition, then) in arms.into_iter().rev() {
             let kind = StmtKind::If { condition, then, otherwise: last };
             last = Some(vec![Stmt { kind, span }]);
@@ -418,6 +424,8 @@ impl<'a> Lowering<'a, '_> {
                 let condition = self.constant_expr(LogicVector::from_u64(1, 0), span);
                 Some(StmtKind::Assert { condition, message, severity })
             }
+            // `if (FILE != "") $readmemh(FILE, rom);`
+            "readmemb" | "readmemh" if context.is_dead => None,
             "readmemb" | "readmemh" => self.read_memory(context, name == "readmemh", arguments, span),
             "finish" | "stop" => Some(StmtKind::Finish),
             "monitoron" | "monitoroff" => Some(StmtKind::Control(design::Control::Monitor(name == "monitoron"))),
