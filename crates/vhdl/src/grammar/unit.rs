@@ -243,6 +243,10 @@ impl Parser<'_, '_> {
         }
         let name = self.ident("the name of the package")?;
         self.word("is", "the package's name")?;
+        if self.is_word("generic") {
+            let at = self.span();
+            return self.fail(say::not_read_yet("A package with generics", at));
+        }
         let declarations = self.declarations()?;
         self.end(&["package", "body"], Some(&name), opened.to(name.span), "package")?;
         Ok(Package { name, context, declarations })
