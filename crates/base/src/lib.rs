@@ -12,6 +12,6 @@ mod source;
 pub use arena::{Arena, Id};
 pub use budget::{Budget, Exhausted, Resource};
 pub use diagnostic::{Audience, Diagnostic, Fix, Severity, Stage};
-pub use names::{NameProblem, check_port_name, edit_distance, nearest};
+pub use names::{NameProblem, check_port_name, edit_distance, nearest, plain_field};
 pub use random::Random;
 pub use source::{DecodeProblem, FileId, Place, SourceFile, SourceMap, Span};

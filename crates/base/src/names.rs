@@ -1,5 +1,11 @@
 //! What a port may be called, and which known name a misspelt one was meant to be.
 
+/// A text of other people as a field that no spreadsheet takes for a formula: one that begins like a formula gets a quote
+/// before it (common practice).
+pub fn plain_field(text: &str) -> String {
+    if text.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{text}") } else { text.to_owned() }
+}
+
 /// Why a name can't be used.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum NameProblem {

@@ -27,6 +27,13 @@ pub enum Lamp {
     Conflict,
 }
 
+impl Lamp {
+    /// What a lamp shows that two outputs pull at once.
+    pub fn joined(self, other: Option<Lamp>) -> Lamp {
+        if other.is_none_or(|other| other == self) { self } else { Lamp::Conflict }
+    }
+}
+
 /// A board with a wired design. Inputs and outputs are the design's port bits, inputs most significant first.
 #[derive(Clone, Debug)]
 pub struct Bench<'a> {
@@ -89,11 +96,7 @@ impl<'a> Bench<'a> {
                 level if (level == OutputLevel::One) == self.board.parts[*part].active.level() => Lamp::Lit,
                 _ => Lamp::Dark,
             };
-            lamps[*part] = Some(match lamps[*part] {
-                None => lamp,
-                Some(other) if other == lamp => lamp,
-                Some(_) => Lamp::Conflict,
-            });
+            lamps[*part] = Some(lamp.joined(lamps[*part]));
         }
         lamps.into_iter().map(|l| l.unwrap_or(Lamp::Dark)).collect()
     }

@@ -120,10 +120,7 @@ impl<'a> Joints<'a> {
                 _ if (value != 0) == self.board.parts[*part].active.level() => Lamp::Lit,
                 _ => Lamp::Dark,
             };
-            lamps[*part] = Some(match lamps[*part] {
-                Some(other) if other != lamp => Lamp::Conflict,
-                _ => lamp,
-            });
+            lamps[*part] = Some(lamp.joined(lamps[*part]));
         }
         lamps.into_iter().map(|l| l.unwrap_or(Lamp::Dark)).collect()
     }

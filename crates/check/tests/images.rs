@@ -2,8 +2,11 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use base::{Budget, Random, SourceFile, SourceMap};
+mod built;
+
+use base::{Budget, Random};
 use board::{Board, Image, Lamp, Made, Refusal, Wiring};
+use built::built;
 use check::{BenchAsk, BenchState, Checked, Exercise, HandIn, HandInFile, StageState, check, fingerprint, run_image};
 use design::Netlist;
 use prove::{Equality, Machine, OutputTap, Protocol, Source, compare};
@@ -247,20 +250,7 @@ fn a_design_that_the_device_has_no_room_for_is_told() {
 }
 
 fn netlist(name: &str, text: &str) -> Option<Netlist> {
-    let mut sources = SourceMap::new();
-    let id = sources.add(SourceFile::new(name, text));
-    let mut budget = Budget::hand_in();
-    let design = if name.ends_with(".vhd") {
-        let parsed = vhdl::parse(id, sources.file(id), &mut budget);
-        let units: Vec<&vhdl::DesignUnit> = parsed.units.iter().collect();
-        let top = units.iter().rev().find_map(|u| u.entity())?.name.clone();
-        vhdl::elaborate(&units, &top, &mut budget).whole?
-    } else {
-        let parsed = verilog::parse(id, sources.file(id), &mut budget);
-        let modules: Vec<&verilog::Module> = parsed.modules.iter().collect();
-        verilog::elaborate(&modules, modules.last().copied()?, &mut budget).whole?
-    };
-    Some(design::synthesise(&design, &mut budget.with_depth(4_000)).netlist)
+    built(name, text).map(|(_, netlist)| netlist)
 }
 
 /// A netlist whose first input is the clock.

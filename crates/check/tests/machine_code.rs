@@ -2,35 +2,17 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+mod built;
 mod programs;
 
-use base::{Budget, Random, SourceFile, SourceMap};
+use base::Random;
+use built::built;
 use check::{HandInFile, SimulationRequest, run_simulation};
 use cycle::Engine;
 use design::{Design, Direction, Netlist};
 use programs::{Machine, Maker, Names, Statement, Writer};
 use std::collections::BTreeMap;
 use std::path::Path;
-
-/// A file as a design and its netlist, the last unit that nobody uses on top.
-fn built(name: &str, text: &str) -> Option<(Design, Netlist)> {
-    let mut sources = SourceMap::new();
-    let id = sources.add(SourceFile::new(name, text));
-    let mut budget = Budget::hand_in();
-    let design = if name.ends_with(".vhd") {
-        let parsed = vhdl::parse(id, sources.file(id), &mut budget);
-        let units: Vec<&vhdl::DesignUnit> = parsed.units.iter().collect();
-        let top = units.iter().rev().find_map(|u| u.entity())?.name.clone();
-        vhdl::elaborate(&units, &top, &mut budget).whole?
-    } else {
-        let parsed = verilog::parse(id, sources.file(id), &mut budget);
-        let modules: Vec<&verilog::Module> = parsed.modules.iter().collect();
-        let top = modules.last().copied()?;
-        verilog::elaborate(&modules, top, &mut budget).whole?
-    };
-    let netlist = design::synthesise(&design, &mut budget.with_depth(4_000)).netlist;
-    Some((design, netlist))
-}
 
 fn engine(built: &(Design, Netlist), levels: &[(&str, u64)], watch: (&str, u32), start: &[bool]) -> Option<Engine> {
     let levels: BTreeMap<String, u64> = levels.iter().map(|(n, l)| ((*n).to_owned(), *l)).collect();

@@ -155,7 +155,7 @@ fn write_csv(path: &Path, students: &[(String, Verdict)]) -> Result<(), Unusable
         let near = verdict.near_misses.first().map_or("", |n| n.message.as_str());
         let line = first.and_then(|f| f.line).map_or_else(String::new, |l| l.to_string());
         out.write_record([
-            student.as_str(),
+            base::plain_field(student).as_str(),
             word(verdict.verdict),
             &verdict.rows.passed.to_string(),
             &verdict.rows.total.to_string(),

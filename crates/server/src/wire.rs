@@ -115,6 +115,10 @@ wire! {
         section: String,
         /// A cell for each exercise; null where nothing was handed in.
         cells: Vec<Option<Cell>>,
+        /// Marks earned in what was judged; null where nothing gives marks.
+        marks: Option<f64>,
+        /// Marks to be had in what was judged.
+        out_of: Option<f64>,
     }
 
     /// A file of the scratch pad.
@@ -545,13 +549,14 @@ wire! {
 }
 
 impl StudentLine {
-    /// Marks earned and to be had in what was judged, exercises together; nothing where none gives marks.
-    pub(crate) fn marks(&self) -> (Option<f64>, Option<f64>) {
+    /// A line of a student (key, name, section) with the marks of all exercises together.
+    pub(crate) fn new((id, name, section): (i64, String, String), cells: Vec<Option<Cell>>) -> Self {
         let sum = |of: fn(&Cell) -> Option<f64>| {
-            let list = self.cells.iter().flatten().filter_map(of);
+            let list = cells.iter().flatten().filter_map(of);
             list.fold(None, |sum: Option<f64>, m| Some(sum.unwrap_or(0.0) + m)).map(|m| (m * 100.0).round() / 100.0)
         };
-        (sum(|c| c.marks), sum(|c| c.out_of))
+        let (marks, out_of) = (sum(|c| c.marks), sum(|c| c.out_of));
+        Self { id, name, section, cells, marks, out_of }
     }
 }
 

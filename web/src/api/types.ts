@@ -142,7 +142,15 @@ section: string,
 /**
  * A cell for each exercise; null where nothing was handed in.
  */
-cells: Array<Cell | null>, };
+cells: Array<Cell | null>, 
+/**
+ * Marks earned in what was judged; null where nothing gives marks.
+ */
+marks: number | null, 
+/**
+ * Marks to be had in what was judged.
+ */
+out_of: number | null, };
 
 export type PassSheet = { 
 /**

@@ -5,6 +5,7 @@ use crate::bench::{Followed, fingerprint, follows, no_image};
 use crate::compare::{ActualTable, actual_table};
 use crate::diagnostics as say;
 use crate::exercise::WiringPlan;
+use crate::verdict::ProofKind;
 use crate::wiring;
 use base::{Diagnostic, SourceFile, Stage};
 use board::{Image, Made, NoImage, Wiring};
@@ -12,6 +13,7 @@ use design::Netlist;
 
 /// Steps of the budget that mapping a design for its image may take.
 const IMAGE_STEPS: u64 = 60_000_000;
+const NOT_PROVED: &str = "The design was matched, not proved, and the same could not be said of its image.";
 const NOT_MAPPED: &str = "Mapping the design to the device took too long.";
 
 /// A design that could be run.
@@ -125,8 +127,9 @@ impl Run<'_> {
                 self.bench_rows = Some((0, 1));
                 self.bench_follows = Some("Through these wires the lamps don't do what the exercise says.".into());
             }
-            // Right wires and a right design can't give wrong lamps.
-            Followed::Wrong => self.image_differs(),
+            // Right wires and a design that is proved right can't give wrong lamps.
+            Followed::Wrong if self.is_proved() => self.image_differs(),
+            Followed::Wrong => self.skip(&[Stage::Bench], NOT_PROVED),
         }
     }
 
@@ -136,6 +139,10 @@ impl Run<'_> {
             matches!(d.stage, Stage::Behaviour | Stage::Wiring) && d.severity != base::Severity::Note
         };
         self.diagnostics.iter().any(told)
+    }
+
+    fn is_proved(&self) -> bool {
+        self.machine_proof.as_ref().is_some_and(|(proof, _)| proof.kind == ProofKind::Proved)
     }
 
     fn image_differs(&mut self) {

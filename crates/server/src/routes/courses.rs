@@ -38,22 +38,14 @@ fn sheet(s: &AppState, course: CourseId, person: PersonId, sees: Option<PersonId
         .members(course)?
         .into_iter()
         .filter(|m| m.role == Role::Student && sees.is_none_or(|id| id == m.id))
-        .map(|m| StudentLine {
-            cells: cells.remove(&m.id).unwrap_or_else(|| vec![None; exercises.len()]),
-            id: m.id,
-            name: m.name,
-            section: m.section,
+        .map(|m| {
+            let cells = cells.remove(&m.id).unwrap_or_else(|| vec![None; exercises.len()]);
+            StudentLine::new((m.id, m.name, m.section), cells)
         })
         .collect();
     let title = s.store.courses_of(person)?.into_iter().find(|(c, _)| c.id == course).map(|(c, _)| c.title);
     let exercises = exercises.into_iter().map(|e| ExerciseHead { id: e.id, title: e.revision.title }).collect();
     Ok(PassSheet { title: title.unwrap_or_default(), exercises, students })
-}
-
-/// A field that no spreadsheet takes for a formula.
-fn plain(text: &str) -> String {
-    let risky = text.starts_with(['=', '+', '-', '@', '\t', '\r']);
-    if risky { format!("'{text}") } else { text.to_owned() }
 }
 
 /// The sheet as a table: a line a student, for each exercise its state, what is right, marks, attempt and sign-off.
@@ -62,13 +54,13 @@ fn table(sheet: &PassSheet) -> Result<String, csv::Error> {
     let mut head = vec!["student".to_owned(), "section".to_owned()];
     for exercise in &sheet.exercises {
         let of = ["state", "right", "of", "marks", "marks out of", "attempt", "signed off"];
-        head.extend(of.map(|what| plain(&format!("{}: {what}", exercise.title))));
+        head.extend(of.map(|what| base::plain_field(&format!("{}: {what}", exercise.title))));
     }
     head.extend(["marks".to_owned(), "marks out of".to_owned()]);
     out.write_record(&head)?;
     let number = |value: Option<f64>| value.map_or_else(String::new, |v| v.to_string());
     for student in &sheet.students {
-        let mut line = vec![plain(&student.name), plain(&student.section)];
+        let mut line = vec![base::plain_field(&student.name), base::plain_field(&student.section)];
         for cell in &student.cells {
             let Some(c) = cell else {
                 line.extend(std::iter::repeat_n(String::new(), 7));
@@ -77,10 +69,9 @@ fn table(sheet: &PassSheet) -> Result<String, csv::Error> {
             let state = if c.stale { format!("{} (stale)", c.state) } else { c.state.clone() };
             let counts = [state, c.passed.to_string(), c.total.to_string(), number(c.marks), number(c.out_of)];
             line.extend(counts);
-            line.extend([c.attempt.to_string(), c.signed_off.as_deref().map(plain).unwrap_or_default()]);
+            line.extend([c.attempt.to_string(), c.signed_off.as_deref().map(base::plain_field).unwrap_or_default()]);
         }
-        let (earned, out_of) = student.marks();
-        line.extend([number(earned), number(out_of)]);
+        line.extend([number(student.marks), number(student.out_of)]);
         out.write_record(&line)?;
     }
     let bytes = out.into_inner().map_err(|e| csv::Error::from(e.into_error()))?;
@@ -126,12 +117,8 @@ mod tests {
 
     #[test]
     fn the_table_sums_marks_and_holds_no_formula() {
-        let student = |name: &str, cells: Vec<Option<Cell>>| StudentLine {
-            id: 1,
-            name: name.into(),
-            section: "Evening".into(),
-            cells,
-        };
+        let student =
+            |name: &str, cells: Vec<Option<Cell>>| StudentLine::new((1, name.into(), "Evening".into()), cells);
         let exercise = |title: &str| ExerciseHead { id: 1, title: title.into() };
         let sheet = PassSheet {
             title: String::new(),

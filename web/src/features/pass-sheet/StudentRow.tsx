@@ -1,7 +1,6 @@
 import { Link } from "react-router";
 import type { PassSheet, StudentLine } from "@/api/types";
 import { markWords, StateMark } from "@/kit/StateMark";
-import { marksOf } from "./lines";
 
 interface Props {
   course: number;
@@ -20,7 +19,6 @@ export function cellId(line: number, column: number): string {
 }
 
 export function StudentRow({ course, sheet, student, index, active, marks, onActivate }: Props) {
-  const sum = marksOf(student);
   return (
     <div role="row" className="contents" aria-rowindex={index + 2}>
       <div
@@ -34,7 +32,7 @@ export function StudentRow({ course, sheet, student, index, active, marks, onAct
           role="gridcell"
           className="flex items-center justify-center border-b border-l border-rule text-sm tabular-nums"
         >
-          {sum === null ? "—" : `${sum.earned}/${sum.outOf}`}
+          {student.marks === null ? "—" : `${student.marks}/${student.out_of}`}
         </div>
       )}
       {sheet.exercises.map((exercise, column) => {

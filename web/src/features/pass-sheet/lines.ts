@@ -31,16 +31,7 @@ export function sectionsOf(sheet: PassSheet): string[] {
 
 /** Does any exercise give marks? */
 export function hasMarks(sheet: PassSheet): boolean {
-  return sheet.students.some((s) => s.cells.some((c) => c !== null && c.marks !== null));
-}
-
-/** Marks earned and to be had in what was judged of a student; null where nothing gives marks. */
-export function marksOf(student: StudentLine): { earned: number; outOf: number } | null {
-  const judged = student.cells.filter((c) => c !== null && c.marks !== null);
-  if (judged.length === 0) return null;
-  const sum = (of: (c: (typeof judged)[number]) => number | null | undefined) =>
-    Math.round(100 * judged.reduce((all, c) => all + (of(c) ?? 0), 0)) / 100;
-  return { earned: sum((c) => c?.marks), outOf: sum((c) => c?.out_of) };
+  return sheet.students.some((s) => s.marks !== null);
 }
 
 /** Students who passed an exercise, of all. */

@@ -157,6 +157,8 @@ export function VerdictView({ course, page, cursor }: Props) {
           {page.board !== null && (
             <div>
               <BenchPanel
+                // A new check makes a new image.
+                key={`bench ${page.cell.stale}`}
                 board={page.board}
                 base={`/api/courses/${course}/hand-ins/${page.id}/bench`}
                 cursor={runs ? cursor : null}
