@@ -569,15 +569,30 @@ fn delays_that_no_simulation_takes_are_told_and_not_cut() {
 }
 
 #[test]
-fn what_the_libraries_have_and_this_version_does_not_read_is_not_called_undeclared() {
-    let source =
-        "library ieee; use ieee.math_real.all; use std.textio.all; entity t is end; architecture a of t is begin
-        process variable s, z : positive := 1; variable r : real; begin uniform(s, z, r); wait; end process; end;";
-    let files = [HandInFile { name: "t.vhd".into(), bytes: source.into() }];
-    let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
-    let told: Vec<(&str, &str)> = found.findings.iter().map(|f| (f.code.as_str(), f.message.as_str())).collect();
-    assert!(told.iter().all(|(code, _)| *code == "not-read-yet"), "{told:?}");
-    assert!(told.iter().any(|(_, m)| m.starts_with("`uniform` is legal VHDL")), "{told:?}");
+fn random_numbers_of_math_real_are_those_of_the_generator_that_its_standard_prescribes() {
+    // P. L'Ecuyer, "Efficient and portable combined random number generators", Communications of the ACM 31 (1988),
+    // figure 3, which IEEE 1076.2 takes over; computed here as the article writes it.
+    let (mut s1, mut s2) = (1i64, 1i64);
+    let mut wanted = String::new();
+    for _ in 0..5 {
+        let k = s1 / 53_668;
+        s1 = 40_014 * (s1 - k * 53_668) - k * 12_211;
+        if s1 < 0 {
+            s1 += 2_147_483_563;
+        }
+        let k = s2 / 52_774;
+        s2 = 40_692 * (s2 - k * 52_774) - k * 3_791;
+        if s2 < 0 {
+            s2 += 2_147_483_399;
+        }
+        let z = if s1 - s2 < 1 { s1 - s2 + 2_147_483_562 } else { s1 - s2 };
+        wanted += &format!("{} {:.6}\n", (z as f64 * 4.656_613e-10 * 256.0).floor(), z as f64 * 4.656_613e-10);
+    }
+    let source = "library ieee; use ieee.math_real.all; use std.textio.all; entity t is end; architecture a of t is begin
+        process variable s, z : positive := 1; variable r : real; variable l : line; begin
+        for i in 1 to 5 loop uniform(s, z, r); write(l, integer(floor(r * 256.0))); write(l, string'(\" \"));
+        write(l, r, right, 0, 6); writeline(output, l); end loop; wait; end process; end;";
+    assert_eq!(output("t.vhd", &source.replace('\\', "")), wanted);
 }
 
 #[test]
@@ -596,4 +611,110 @@ fn functions_that_call_themselves_have_variables_of_their_own() {
         constant c : natural := fib(10); constant d : integer := fact(6);";
     let body = "write(l, c); write(l, string'(\" \")); write(l, d); write(l, string'(\" \")); write(l, fib(12)); writeline(output, l);";
     vhdl("4.2.1", functions, body, "55 720 144\n");
+}
+
+#[test]
+fn real_variables_are_numbers_of_double_precision() {
+    verilog(
+        "4.8, 4.9.2: a real number put into an integer is rounded away from zero at a half",
+        "real x; integer i, j, k; initial begin x = 3.7; i = x; j = -2.5; k = 35.2; x = x * 2 + 1;\n\
+         $display(\"%0d %0d %0d %f\", i, j, k, x); end",
+        "4 -3 35 8.400000\n",
+    );
+    verilog(
+        "5.1.1 table 5-2: operators on reals, and a mix of both is real",
+        "real x, y; integer n; initial begin n = 7; x = n / 2; y = n / 2.0;\n\
+         $display(\"%g %g %g %b %b %b\", x, y, -y ** 2, x < y, y == 3.5, !x); end",
+        "3 3.5 12.25 1 1 0\n",
+    );
+    verilog(
+        "17.1.1.2: %e, %f and %g as the C language writes them",
+        "initial begin $display(\"%e|%f|%g|%0.2f|%8.3f|%g|%g\", 1.5, 1.5, 1.5, 2.0 / 3, 2.5, 1.0e10, 0.00001); end",
+        "1.500000e+00|1.500000|1.5|0.67|   2.500|1e+10|1e-05\n",
+    );
+    verilog(
+        "17.8: $rtoi cuts, $itor converts",
+        "real x; integer i; initial begin x = 9.99; i = $rtoi(x); $display(\"%0d %0d %f\", i, $rtoi(-x), $itor(3)); end",
+        "9 -9 3.000000\n",
+    );
+    verilog(
+        "17.11.2: functions of real numbers",
+        "initial $display(\"%0.3f %0.3f %0.1f %0.1f %0.0f\", $sqrt(2.0), $ln(10.0), $pow(2.0, 10.0), $floor(-1.5), $ceil(1.2));",
+        "1.414 2.303 1024.0 -2.0 2\n",
+    );
+    verilog(
+        "9.7.1, 19.8: a real delay is rounded to the precision, and half a period may be one",
+        "parameter real PERIOD = 5.0; reg clk = 0; integer n = 0; always #(PERIOD / 2) clk = ~clk;\n\
+         always @(posedge clk) n = n + 1;\n\
+         initial begin #51 $display(\"%0d %0t %0.3f\", n, $time, $realtime); #1.2344 $display(\"%0.3f\", $realtime); $finish; end",
+        "10 51000 51.000\n52.234\n",
+    );
+    verilog(
+        "12.2: a real parameter is overridden by an integer, and an integer one by a real",
+        "sub #(.R(2), .N(2.6)) u(); endmodule\n\
+         module sub; parameter real R = 0.5; parameter integer N = 1; initial $display(\"%0.1f %0d\", R, N);",
+        "2.0 3\n",
+    );
+}
+
+#[test]
+fn strings_and_the_last_words_of_a_testbench() {
+    // IEEE 1800-2017 6.16, 9.2.3, 21.3.3.
+    verilog(
+        "1800-2017 6.16: string variables, arrays of them, joined and compared",
+        "string s, t; string names[3] = '{\"low\", \"mid\", \"high\"};\n\
+         initial begin s = \"gate\"; t = {\"and \", s}; $display(\"%s|%s|%0d|%b\", t, names[2], t.len(), s == \"gate\");\n\
+         s = t.toupper(); $display(s); $display(\"[%8s]\", names[0]); end",
+        "and gate|high|8|1\nAND GATE\n[     low]\n",
+    );
+    verilog(
+        "1800-2017 21.3.3: a message as a value",
+        "string s; int n = 5; initial begin s = $sformatf(\"%0d of %h\", n, 8'hA5); $display(\"<%s>\", s);\n\
+         $sformat(s, \"%b\", 4'b01xz); $display(\"<%s>\", s); end",
+        "<5 of a5>\n<01xz>\n",
+    );
+    verilog(
+        "1800-2017 9.2.3: final blocks run at the end",
+        "int n = 0; initial begin n = 3; #5 $finish; end final $display(\"end at %0t with %0d\", $time, n);",
+        "end at 5000 with 3\n",
+    );
+    verilog(
+        "1800-2017 6.19.5.6: the name of an enumeration's value",
+        "typedef enum logic [1:0] {IDLE, RUN, STOP} state_t; state_t st;\n\
+         initial begin st = RUN; $display(\"%s\", st.name()); end",
+        "RUN\n",
+    );
+}
+
+#[test]
+fn forced_levels_hold_until_they_are_released() {
+    verilog(
+        "9.3.2: a forced net ignores its driver, a released one follows it again",
+        "reg a = 0; wire y; assign y = ~a; initial begin #1 $display(\"%b\", y); force y = 0; #1 $display(\"%b\", y);\n\
+         a = 1; #1 $display(\"%b\", y); a = 0; release y; #1 $display(\"%b\", y); end",
+        "1\n0\n0\n1\n",
+    );
+    verilog(
+        "9.3.2: a variable keeps the forced level when it is released",
+        "reg [3:0] q = 4'd5; initial begin force q = 4'd9; q = 4'd2; $display(\"%0d\", q); release q; $display(\"%0d\", q);\n\
+         q = 4'd2; $display(\"%0d\", q); end",
+        "9\n9\n2\n",
+    );
+    verilog(
+        "9.3.2: signals of an instance",
+        "wire y; inv u(1'b0, y); initial begin #1 $display(\"%b\", y); force u.a = 1; #1 $display(\"%b\", y);\n\
+         release u.a; #1 $display(\"%b\", y); end endmodule module inv(input a, output y); assign y = ~a;",
+        "1\n0\n1\n",
+    );
+}
+
+#[test]
+fn real_numbers_in_vhdl() {
+    vhdl(
+        "IEEE 1076-2008 9.2.7, 9.3.6: times scaled by reals, conversions to the nearest integer",
+        "constant FREQ : real := 100.0e6;\nconstant T : time := 1 sec / FREQ;",
+        "report time'image(T) & \" \" & integer'image(integer(2.5 * 3.0)) & \" \" & integer'image(integer(-1.7));\n\
+         wait for T * 1.5; report time'image(now);",
+        "t.vhd:13: note at 0 ns: 10000000 fs 8 -2\nt.vhd:14: note at 15 ns: 15000000 fs\n",
+    );
 }

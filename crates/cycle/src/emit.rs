@@ -213,7 +213,7 @@ impl<'d, 'f> Emitter<'d, 'f> {
             ExprKind::System(
                 SystemFunction::Rising(..) | SystemFunction::Falling(..) | SystemFunction::Reached(..),
             ) => Ok(self.number(1)),
-            ExprKind::System(_) | ExprKind::Text(_) | ExprKind::Real(_) => Err(Unsupported("what only tests use")),
+            ExprKind::System(_) | ExprKind::Text { .. } | ExprKind::Real { .. } | ExprKind::Format(_) => Err(Unsupported("what only tests use")),
         }
     }
 
@@ -431,7 +431,7 @@ impl<'d, 'f> Emitter<'d, 'f> {
                 Ok(true)
             }
             StmtKind::Print { .. } | StmtKind::Assert { .. } | StmtKind::Control(_) => Ok(true),
-            StmtKind::Wait(_) | StmtKind::Finish => Err(Unsupported("waiting within a process")),
+            StmtKind::Wait(_) | StmtKind::Finish | StmtKind::Force { .. } => Err(Unsupported("waiting within a process")),
         }
     }
 

@@ -70,7 +70,9 @@ impl Walk<'_> {
                     SystemFunction::Rising(..) | SystemFunction::Falling(..) | SystemFunction::Reached(..),
                 ) => self.uses.edge = true,
                 ExprKind::System(_) => return Err(Unsupported("a function of the simulator")),
-                ExprKind::Text(_) | ExprKind::Real(_) => {}
+                ExprKind::Text { .. } | ExprKind::Real { .. } | ExprKind::Format(_) => {
+                    return Err(Unsupported("what only tests use"));
+                }
             }
         }
         Ok(())
@@ -148,6 +150,7 @@ impl Walk<'_> {
                 self.routine(*subprogram)
             }
             StmtKind::Wait(_) => Err(Unsupported("waiting within a process")),
+            StmtKind::Force { .. } => Err(Unsupported("a level that is forced")),
             // Messages are nothing that hardware does.
             StmtKind::Exit(_)
             | StmtKind::Next(_)
@@ -181,6 +184,7 @@ pub(crate) fn order<'d>(design: &'d Design, is_register: impl Fn(SignalId) -> bo
     let mut rest: Vec<(&'d [Stmt], Uses)> = Vec::new();
     for (_, process) in design.processes.iter() {
         let body: &'d [Stmt] = match &process.sensitivity {
+            Sensitivity::End => continue,
             Sensitivity::Forever => behind_wait(process).ok_or(Unsupported("a process that runs on"))?,
             _ => &process.body,
         };

@@ -26,6 +26,7 @@ pub fn dump(design: &Design) -> String {
             Sensitivity::Reads => "on what it reads".to_owned(),
             Sensitivity::Start => "once".to_owned(),
             Sensitivity::Forever => "for ever".to_owned(),
+            Sensitivity::End => "at the end".to_owned(),
             Sensitivity::Events(events) | Sensitivity::StartAndEvents(events) => {
                 let list: Vec<String> =
                     events.iter().map(|e| format!("{:?} {}", e.edge, text(design, e.expr))).collect();
@@ -135,8 +136,13 @@ fn text_within(design: &Design, id: ExprId, depth: u32) -> String {
             format!("{}({})", design.subprograms[*subprogram].name, list.join(", "))
         }
         ExprKind::System(f) => format!("{f:?}"),
-        ExprKind::Text(text) => format!("{text:?}"),
-        ExprKind::Real(r) => format!("{r}"),
+        ExprKind::Real { op, operands } => {
+            format!("{op:?}({})", operands.iter().map(t).collect::<Vec<_>>().join(", ")).to_lowercase()
+        }
+        ExprKind::Text { op, operands } => {
+            format!("text {op:?}({})", operands.iter().map(t).collect::<Vec<_>>().join(", "))
+        }
+        ExprKind::Format(_) => format!("format({})", node.kind.operands().iter().map(t).collect::<Vec<_>>().join(", ")),
     }
 }
 

@@ -1,6 +1,8 @@
 //! Expressions: operators take exact widths, say signed or unsigned, and say what they make of unknown bits.
 
 use crate::model::{SignalId, SubprogramId, VariableId};
+use crate::process::PrintPart;
+use crate::real::RealOp;
 use base::{Span, id_type};
 use logic::LogicVector;
 
@@ -186,10 +188,70 @@ pub enum ExprKind {
     },
     /// A function of the simulator.
     System(SystemFunction),
-    /// Text for messages; simulation only.
-    Text(String),
-    /// A real constant; simulation only.
-    Real(f64),
+    /// A computation with real numbers, which are 64 bits wide; simulation and constants only.
+    Real {
+        /// What is computed.
+        op: RealOp,
+        /// With what.
+        operands: Vec<ExprId>,
+    },
+    /// A computation with text: characters of 8 bits, the first one most significant, zeros before it; simulation
+    /// only.
+    Text {
+        /// What is computed.
+        op: TextOp,
+        /// With what.
+        operands: Vec<ExprId>,
+    },
+    /// A message as a value (`$sformatf`), as wide as the node says; simulation only.
+    Format(Vec<PrintPart>),
+}
+
+/// What is computed with text.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum TextOp {
+    /// The characters without the zeros between them, as wide as the node says.
+    Pack,
+    /// Number of characters that are not 0.
+    Length,
+    /// Small letters as capitals.
+    Upper,
+    /// Capitals as small letters.
+    Lower,
+    /// The character at a position counted from 0 at the left; 0 outside.
+    Character,
+    /// Characters from one position to another, both included.
+    Part,
+    /// The number that digits stand for, to the first that is none.
+    ToNumber,
+}
+
+impl ExprKind {
+    /// The nodes that this one reads, in order; for a message those of its values.
+    pub fn operands(&self) -> Vec<ExprId> {
+        match self {
+            ExprKind::Const(_) | ExprKind::Signal(_) | ExprKind::Variable(_) | ExprKind::System(_) => Vec::new(),
+            ExprKind::Slice { base, .. } => vec![*base],
+            ExprKind::Element { base, index, .. } => vec![*base, *index],
+            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => vec![*a],
+            ExprKind::Binary { left, right, .. } => vec![*left, *right],
+            ExprKind::Select { condition, then, otherwise, .. } => vec![*condition, *then, *otherwise],
+            ExprKind::Concat(parts) => parts.clone(),
+            ExprKind::Call { arguments, .. } => arguments.clone(),
+            ExprKind::Real { operands, .. } | ExprKind::Text { operands, .. } => operands.clone(),
+            ExprKind::Format(parts) => values_of(parts),
+        }
+    }
+}
+
+/// Values in a message, in order.
+fn values_of(parts: &[PrintPart]) -> Vec<ExprId> {
+    let each = parts.iter().flat_map(|part| match part {
+        PrintPart::Value { value, .. } => vec![*value],
+        PrintPart::Field { parts, .. } => values_of(parts),
+        PrintPart::Text(_) | PrintPart::Scope => Vec::new(),
+    });
+    each.collect()
 }
 
 /// An expression node.
@@ -197,7 +259,7 @@ pub enum ExprKind {
 pub struct Expr {
     /// What it computes.
     pub kind: ExprKind,
-    /// Number of bits of the result; 0 for text and real.
+    /// Number of bits of the result.
     pub width: u32,
     /// Where it stands.
     pub span: Span,

@@ -2,6 +2,7 @@
 
 use crate::expr::{BinaryOp, ExprId, ExprKind, UnaryOp};
 use crate::model::Design;
+use crate::real::real_value;
 use logic::{Level, LogicVector};
 use std::cmp::Ordering;
 use std::collections::{BTreeMap, BTreeSet};
@@ -11,16 +12,19 @@ pub fn fold(design: &Design, root: ExprId) -> Option<LogicVector> {
     let mut wanted = BTreeSet::from([root]);
     let mut stack = vec![root];
     while let Some(id) = stack.pop() {
-        let operands: Vec<ExprId> = match &design.exprs[id].kind {
-            ExprKind::Const(_) => Vec::new(),
-            ExprKind::Slice { base, .. } => vec![*base],
-            ExprKind::Element { base, index, .. } => vec![*base, *index],
-            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => vec![*a],
-            ExprKind::Binary { left, right, .. } => vec![*left, *right],
-            ExprKind::Select { condition, then, otherwise, .. } => vec![*condition, *then, *otherwise],
-            ExprKind::Concat(parts) => parts.clone(),
-            _ => return None,
-        };
+        let kind = &design.exprs[id].kind;
+        if matches!(
+            kind,
+            ExprKind::Signal(_)
+                | ExprKind::Variable(_)
+                | ExprKind::System(_)
+                | ExprKind::Call { .. }
+                | ExprKind::Text { .. }
+                | ExprKind::Format(_)
+        ) {
+            return None;
+        }
+        let operands = kind.operands();
         stack.extend(operands.into_iter().filter(|o| wanted.insert(*o)));
     }
     let mut done: BTreeMap<ExprId, LogicVector> = BTreeMap::new();
@@ -49,6 +53,9 @@ fn node(design: &Design, id: ExprId, done: &BTreeMap<ExprId, LogicVector>) -> Op
         }
         ExprKind::Unary(op, a) => unary_value(*op, &v(a)?),
         ExprKind::Binary { op, signed, left, right, .. } => binary_value(*op, *signed, &v(left)?, &v(right)?)?,
+        ExprKind::Real { op, operands } => {
+            real_value(*op, &operands.iter().map(v).collect::<Option<Vec<_>>>()?, expr.width)
+        }
         _ => return None,
     })
 }

@@ -141,7 +141,7 @@ impl<'d> Finder<'d> {
     fn drivers_of(&mut self, process: &'d Process) -> Result<(), Exhausted> {
         let waits_for_edge = |events: &[Event]| events.iter().any(|e| e.edge != Edge::Any);
         let combinational = match &process.sensitivity {
-            Sensitivity::Start => return Ok(()),
+            Sensitivity::Start | Sensitivity::End => return Ok(()),
             Sensitivity::Reads => true,
             Sensitivity::Events(events) | Sensitivity::StartAndEvents(events) => !waits_for_edge(events),
             Sensitivity::Forever => false,

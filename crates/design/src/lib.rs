@@ -14,6 +14,7 @@ mod luts;
 mod model;
 mod netlist;
 mod process;
+mod real;
 mod synth;
 mod units;
 mod uses;
@@ -21,7 +22,7 @@ mod validate;
 
 pub use blif::{BlifError, read_blif, write_blif};
 pub use dump::dump;
-pub use expr::{BinaryOp, Expr, ExprId, ExprKind, SystemFunction, UnaryOp, UnknownCondition, Unknowns};
+pub use expr::{BinaryOp, Expr, ExprId, ExprKind, SystemFunction, TextOp, UnaryOp, UnknownCondition, Unknowns};
 pub use fold::{binary_value, fold, unary_value};
 pub use gates::{Gate, GateId, GateKind, Gates, gates};
 pub use lanes::Lanes;
@@ -33,8 +34,9 @@ pub use model::{
 pub use netlist::{AsyncControl, InputBit, Lit, Netlist, Node, NodeId, OutputBit, Register};
 pub use process::{
     Arm, AssignMode, CaseMatch, Control, Delay, Edge, Event, LoopKind, PrintPart, PrintTime, Process, ProcessId,
-    ProcessKind, Radix, Sensitivity, Stmt, StmtKind, Storage, Target, TimeFormat, WaitKind,
+    ProcessKind, Radix, RealStyle, Sensitivity, Stmt, StmtKind, Storage, Target, TimeFormat, WaitKind,
 };
+pub use real::{REAL_WIDTH, RealOp, real_bits, real_of, real_value};
 pub use synth::{Synthesis, calls, evaluate, signals_of, signals_read, synthesise, synthesise_as_written};
 pub use units::Units;
 pub use uses::{Means, Use};

@@ -43,7 +43,7 @@ pub enum LevelSet {
     Nine,
 }
 
-/// A type as the source declared it; everything but text, real and time is also a number of bits.
+/// A type as the source declared it; everything but text and time is also a number of bits.
 #[derive(Clone, Debug, PartialEq)]
 pub enum TypeKind {
     /// A bit or vector of bits.
@@ -81,7 +81,7 @@ pub enum TypeKind {
         /// Names and types.
         fields: Vec<(String, TypeId)>,
     },
-    /// A floating-point number; simulation only.
+    /// A number of double precision in 64 bits (IEEE 754); simulation only.
     Real,
     /// A stretch of time in femtoseconds; simulation only.
     Time,
@@ -283,7 +283,7 @@ impl Design {
         known.unwrap_or_else(|| self.types.push(ty))
     }
 
-    /// Number of bits of a type; 0 for text, real and time.
+    /// Number of bits of a type; 0 for text and time.
     pub fn type_width(&self, ty: TypeId) -> u32 {
         match &self.types[ty].kind {
             TypeKind::Logic { shape, .. } => shape.width(),
@@ -297,7 +297,8 @@ impl Design {
                 self.type_width(*element).saturating_mul(count)
             }
             TypeKind::Record { fields } => fields.iter().map(|(_, t)| self.type_width(*t)).sum(),
-            TypeKind::Real | TypeKind::Time | TypeKind::Text => 0,
+            TypeKind::Real => crate::real::REAL_WIDTH,
+            TypeKind::Time | TypeKind::Text => 0,
         }
     }
 

@@ -43,6 +43,8 @@ pub enum Sensitivity {
     Start,
     /// At start, over and over; it waits within.
     Forever,
+    /// When the simulation ends, once; it doesn't wait.
+    End,
 }
 
 /// What a process was written as, for messages and drawings.
@@ -208,6 +210,21 @@ pub enum Radix {
     Exact(u64),
     /// The name of an enumeration's value, or `true` and `false`.
     Name(TypeId),
+    /// A real number.
+    Real(RealStyle, Option<u8>),
+}
+
+/// How a real number is written; the places behind the point stand beside it, six where none are given.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum RealStyle {
+    /// `2.500000` (`%f`).
+    Fixed,
+    /// `2.500000e+00` (`%e`).
+    Exponent,
+    /// The shorter of both with so many digits that count (`%g`).
+    Shorter,
+    /// `2.5e0`: one digit before the point and as many behind it as it takes (`to_string` and `'image` of VHDL).
+    Image,
 }
 
 /// A piece of a message.
@@ -334,6 +351,13 @@ pub enum StmtKind {
         message: Vec<PrintPart>,
         /// 0 note, 1 warning, 2 error, 3 failure.
         severity: u8,
+    },
+    /// Holds signals at a level whatever drives them, or with `None` lets go of them; simulation only.
+    Force {
+        /// What is held, the first one taking the most significant bits; without computed positions.
+        targets: Vec<Target>,
+        /// The level, looked at when the statement runs.
+        value: Option<ExprId>,
     },
     /// Ends the simulation.
     Finish,

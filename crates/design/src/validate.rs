@@ -3,6 +3,7 @@
 use crate::expr::{ExprId, ExprKind};
 use crate::model::Design;
 use crate::process::{Stmt, StmtKind, Storage, Target};
+use crate::real::{REAL_WIDTH, RealOp};
 use base::Span;
 
 /// A broken promise; always a fault of the crate that built the design.
@@ -54,16 +55,7 @@ pub fn validate(design: &Design) -> Result<(), Invalid> {
 fn expr(design: &Design, id: ExprId) -> Result<(), Invalid> {
     let node = &design.exprs[id];
     let fail = |message: &str| Err(Invalid { message: format!("{id}: {message}"), span: node.span });
-    let operands: Vec<ExprId> = match &node.kind {
-        ExprKind::Slice { base, .. } => vec![*base],
-        ExprKind::Element { base, index, .. } => vec![*base, *index],
-        ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => vec![*a],
-        ExprKind::Binary { left, right, .. } => vec![*left, *right],
-        ExprKind::Select { condition, then, otherwise, .. } => vec![*condition, *then, *otherwise],
-        ExprKind::Concat(parts) => parts.clone(),
-        ExprKind::Call { arguments, .. } => arguments.clone(),
-        _ => Vec::new(),
-    };
+    let operands = node.kind.operands();
     if operands.iter().any(|o| *o >= id) {
         return fail("an operand comes after its user");
     }
@@ -89,7 +81,15 @@ fn expr(design: &Design, id: ExprId) -> Result<(), Invalid> {
         ExprKind::Call { subprogram, arguments } => {
             design.subprograms.get(*subprogram).is_some_and(|s| s.parameters.len() == arguments.len())
         }
-        ExprKind::Resize { .. } | ExprKind::System(_) | ExprKind::Text(_) | ExprKind::Real(_) => true,
+        ExprKind::Real { op, operands } => {
+            operands.len() == op.operands()
+                && (op.takes_vectors() || operands.iter().all(|o| width(*o) == REAL_WIDTH))
+                && match op {
+                    RealOp::ToInteger => true,
+                    _ => node.width == if op.is_comparison() { 1 } else { REAL_WIDTH },
+                }
+        }
+        ExprKind::Resize { .. } | ExprKind::System(_) | ExprKind::Text { .. } | ExprKind::Format(_) => true,
     };
     if fits { Ok(()) } else { fail("its width doesn't fit its operands") }
 }
@@ -106,6 +106,15 @@ fn statements(design: &Design, body: &[Stmt]) -> Result<(), Invalid> {
                 }
                 if !targets.iter().all(|t| target_fits(design, t)) {
                     return fail("the target lies outside its signal");
+                }
+            }
+            StmtKind::Force { targets, value } => {
+                let total: u32 = targets.iter().map(|t| t.width).sum();
+                if value.is_some_and(|v| design.exprs.get(v).is_none_or(|e| e.width != total)) {
+                    return fail("the value is not as wide as what it is forced on");
+                }
+                if !targets.iter().all(|t| target_fits(design, t) && t.element.is_none()) {
+                    return fail("what is forced lies outside its signal");
                 }
             }
             StmtKind::If { condition, then, otherwise } => {

@@ -3,7 +3,7 @@
 use base::Span;
 use design::{
     Arm, AssignMode, BinaryOp, CaseMatch, Control, Design, Event, ExprId, ExprKind, LoopKind, PrintPart, PrintTime,
-    Stmt, StmtKind, SubprogramId, SystemFunction, Target, UnaryOp, UnknownCondition, Unknowns, WaitKind,
+    RealOp, Stmt, StmtKind, SubprogramId, SystemFunction, Target, TextOp, UnaryOp, UnknownCondition, Unknowns, WaitKind,
 };
 use logic::LogicVector;
 
@@ -34,6 +34,9 @@ pub(crate) enum Op {
     Resize(u32, bool),
     Call(SubprogramId, usize, u32),
     System(SystemFunction, u32),
+    Real(RealOp, usize, u32),
+    Text(TextOp, usize, u32),
+    Format(Vec<Part>, u32),
 }
 
 /// A target with its index.
@@ -86,6 +89,11 @@ pub(crate) enum Instr {
         values: Vec<Code>,
         outs: Vec<(usize, Place)>,
         span: Span,
+    },
+    /// Holds signals at a level, or lets go of them.
+    Force {
+        targets: Vec<Target>,
+        value: Option<Code>,
     },
     Finish,
     Return,
@@ -160,14 +168,9 @@ pub(crate) fn expression(design: &Design, root: ExprId) -> Code {
             if design::calls(design, *then) || design::calls(design, *otherwise));
         let operands: Vec<ExprId> = match &node.kind {
             ExprKind::Select { condition, .. } if lazy => vec![*condition],
-            ExprKind::Slice { base, .. } => vec![*base],
-            ExprKind::Element { base, index, .. } => vec![*base, *index],
-            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => vec![*a],
-            ExprKind::Binary { left, right, .. } => vec![*left, *right],
-            ExprKind::Select { condition, then, otherwise, .. } => vec![*condition, *then, *otherwise],
-            ExprKind::Concat(parts) => parts.clone(),
-            ExprKind::Call { arguments, .. } => arguments.clone(),
-            _ => Vec::new(),
+            // A message evaluates its values itself.
+            ExprKind::Format(_) => Vec::new(),
+            kind => kind.operands(),
         };
         if !done && !operands.is_empty() {
             stack.push((id, true));
@@ -192,10 +195,27 @@ pub(crate) fn expression(design: &Design, root: ExprId) -> Code {
             ExprKind::Resize { signed, .. } => Op::Resize(node.width, *signed),
             ExprKind::Call { subprogram, arguments } => Op::Call(*subprogram, arguments.len(), node.width),
             ExprKind::System(f) => Op::System(*f, node.width),
-            ExprKind::Text(_) | ExprKind::Real(_) => Op::Const(LogicVector::from_u64(1, 0)),
+            ExprKind::Real { op, operands } => Op::Real(*op, operands.len(), node.width),
+            ExprKind::Text { op, operands } => Op::Text(*op, operands.len(), node.width),
+            ExprKind::Format(parts) => Op::Format(pieces(design, parts), node.width),
         });
     }
     code
+}
+
+/// The pieces of a message.
+fn pieces(design: &Design, list: &[PrintPart]) -> Vec<Part> {
+    let one = |part: &PrintPart| match part {
+        PrintPart::Text(text) => Part::Text(text.clone()),
+        PrintPart::Scope => Part::Scope,
+        PrintPart::Value { value, radix, signed, width } => {
+            Part::Value { code: expression(design, *value), radix: *radix, signed: *signed, width: *width }
+        }
+        PrintPart::Field { parts: inner, width, is_left } => {
+            Part::Field { parts: pieces(design, inner), width: *width as usize, is_left: *is_left }
+        }
+    };
+    list.iter().map(one).collect()
 }
 
 pub(crate) fn event(design: &Design, event: &Event) -> EventCode {
@@ -216,22 +236,6 @@ impl Compiler<'_> {
 
     fn place(&self, target: &Target) -> Place {
         Place { target: target.clone(), index: target.element.map(|(index, _)| self.code(index)) }
-    }
-
-    fn parts(&self, parts: &[PrintPart]) -> Vec<Part> {
-        parts
-            .iter()
-            .map(|part| match part {
-                PrintPart::Text(text) => Part::Text(text.clone()),
-                PrintPart::Scope => Part::Scope,
-                PrintPart::Value { value, radix, signed, width } => {
-                    Part::Value { code: self.code(*value), radix: *radix, signed: *signed, width: *width }
-                }
-                PrintPart::Field { parts, width, is_left } => {
-                    Part::Field { parts: self.parts(parts), width: *width as usize, is_left: *is_left }
-                }
-            })
-            .collect()
     }
 
     fn list(&mut self, body: &[Stmt]) {
@@ -282,14 +286,18 @@ impl Compiler<'_> {
                 self.out.push(Instr::Call { subprogram: *subprogram, values, outs, span });
             }
             StmtKind::Print { parts, newline, time } => {
-                let parts = self.parts(parts);
+                let parts = pieces(self.design, parts);
                 self.out.push(Instr::Print { parts, newline: *newline, time: *time });
             }
             StmtKind::Assert { condition, message, severity } => {
-                let (condition, parts) = (self.code(*condition), self.parts(message));
+                let (condition, parts) = (self.code(*condition), pieces(self.design, message));
                 self.out.push(Instr::Assert { condition, parts, severity: *severity, span });
             }
             StmtKind::Finish => self.out.push(Instr::Finish),
+            StmtKind::Force { targets, value } => {
+                let value = value.map(|v| self.code(v));
+                self.out.push(Instr::Force { targets: targets.clone(), value });
+            }
             StmtKind::Control(control) => self.out.push(Instr::Control(control.clone())),
         }
     }

@@ -158,6 +158,8 @@ pub(crate) struct Kernel<'d> {
     pub(crate) settled: Vec<(ScopeId, Arc<Vec<Part>>, bool)>,
     pub(crate) monitor: Option<Monitor>,
     pub(crate) is_monitoring: bool,
+    /// Levels that are held whatever drives them: signal, lowest bit, level.
+    forces: Vec<(usize, u32, LogicVector)>,
     pub(crate) time_format: TimeFormat,
     pub(crate) time: u64,
     pub(crate) instant: u64,
@@ -181,6 +183,7 @@ pub fn simulate(design: &Design, options: &SimOptions) -> Outcome {
     let mut kernel = Kernel::new(design, options);
     kernel.start();
     kernel.run(options.until);
+    kernel.last_words();
     let end = kernel.end.take().unwrap_or(End::Quiet);
     if let Some(trace) = &mut kernel.trace {
         trace.end = kernel.time;
@@ -292,6 +295,7 @@ impl<'d> Kernel<'d> {
             settled: Vec::new(),
             monitor: None,
             is_monitoring: true,
+            forces: Vec::new(),
             time_format: TimeFormat::default(),
             time: 0,
             instant: 1,
@@ -369,7 +373,8 @@ impl<'d> Kernel<'d> {
             }
             scopes.reverse();
             let width = self.design.signal_width(id);
-            if width == 0 || width > 4_096 || signal.name.is_empty() {
+            let is_number = matches!(self.design.types[signal.ty].kind, TypeKind::Real);
+            if width == 0 || width > 4_096 || signal.name.is_empty() || is_number {
                 continue;
             }
             self.signals[i].traced = u32::try_from(trace.signals.len()).ok();
@@ -408,6 +413,7 @@ impl<'d> Kernel<'d> {
                     }
                 }
                 Sensitivity::Start | Sensitivity::Forever => self.wake(i),
+                Sensitivity::End => {}
             }
         }
     }
@@ -559,7 +565,52 @@ impl<'d> Kernel<'d> {
         }
     }
 
-    fn change(&mut self, index: usize, next: LogicVector) {
+    /// Holds bits of a signal at a level (IEEE 1364-2005 9.3.2).
+    pub(crate) fn force(&mut self, index: usize, low: u32, value: LogicVector) {
+        self.let_go(index, low, value.width());
+        self.forces.push((index, low, value));
+        let now = self.signals[index].value.clone();
+        self.change(index, now);
+    }
+
+    /// Lets go of bits: a net has its drivers' level again, a variable keeps what it holds.
+    pub(crate) fn release(&mut self, index: usize, low: u32, width: u32) {
+        self.let_go(index, low, width);
+        if !matches!(self.signals[index].kind, SignalKind::Net(_)) {
+            return;
+        }
+        if self.signals[index].drivers.is_empty() {
+            let mut floating = self.signals[index].value.clone();
+            floating.put(low, &LogicVector::filled(width, Level::HighZ));
+            self.change(index, floating);
+        } else {
+            self.resolve(index);
+        }
+    }
+
+    /// What is held beside those bits stays held.
+    fn let_go(&mut self, index: usize, low: u32, width: u32) {
+        let held = std::mem::take(&mut self.forces);
+        for (signal, first, value) in held {
+            let end = first + value.width();
+            if signal != index || first >= low + width || end <= low {
+                self.forces.push((signal, first, value));
+                continue;
+            }
+            if first < low {
+                self.forces.push((signal, first, value.slice(0, low - first)));
+            }
+            if end > low + width {
+                let part = value.slice(i64::from(low + width - first), end - low - width);
+                self.forces.push((signal, low + width, part));
+            }
+        }
+    }
+
+    fn change(&mut self, index: usize, mut next: LogicVector) {
+        for (_, low, value) in self.forces.iter().filter(|(signal, ..)| *signal == index) {
+            next.put(*low, value);
+        }
         let state = &mut self.signals[index];
         if state.value == next {
             return;
@@ -672,6 +723,23 @@ impl<'d> Kernel<'d> {
                 }
             }
         }
+    }
+
+    /// What is to be said at the end, unless a budget ran out or somebody lost patience.
+    fn last_words(&mut self) {
+        if matches!(self.end, Some(End::Stopped(_) | End::Cancelled)) {
+            return;
+        }
+        let end = self.end.take();
+        for (i, (_, process)) in self.design.processes.iter().enumerate() {
+            if process.sensitivity == Sensitivity::End {
+                self.run_process(i);
+                if matches!(self.end, Some(End::Stopped(_))) {
+                    return;
+                }
+            }
+        }
+        self.end = end;
     }
 
     fn transaction(&mut self, signal: usize, which: usize, number: u64) {

@@ -1,6 +1,7 @@
 //! Values in messages: the format specifications of IEEE 1364-2005 17.1.1 and the images of IEEE 1076-2008 16.2.
 
-use design::{Design, Radix, TimeFormat, TypeKind};
+use design::{Design, Radix, RealStyle, TimeFormat, TypeKind};
+use crate::text;
 use logic::{Level, LogicVector};
 
 /// `x` or `z` for a group of bits that is not wholly known: small when all bits are so, capital when only some.
@@ -93,13 +94,13 @@ pub(crate) fn value(
         Radix::Capitals => digits(value, 4, true),
         Radix::Decimal => decimal(value, signed),
         Radix::Character => value.to_u64().map_or(' ', |n| char::from(n as u8)).to_string(),
-        Radix::Text => text(value),
+        Radix::Text => text::characters(value),
         Radix::Time(0) => time(value, times, design.precision),
         Radix::Fraction(unit, places) => value.to_u64().map_or("x".into(), |t| {
             let number = t as f64 / unit.max(1) as f64;
             match places {
-                Some(places) => format!("{number:.0$}", usize::from(places)),
-                None => general(number),
+                places @ Some(_) => real(number, RealStyle::Fixed, places),
+                None => real(number, RealStyle::Shorter, None),
             }
         }),
         Radix::Exact(unit) => value.to_u64().map_or("x".into(), |t| exact(t, unit.max(1))),
@@ -112,6 +113,7 @@ pub(crate) fn value(
             }
             _ => value.to_string(),
         },
+        Radix::Real(style, places) => real(design::real_of(value), style, places),
     };
     let width = if radix == Radix::Time(0) { width.or(Some(times.width)) } else { width };
     match (width, radix) {
@@ -145,17 +147,43 @@ fn exact(time: u64, unit: u64) -> String {
     format!("{whole}.{rest:0places$}").trim_end_matches('0').to_owned()
 }
 
-/// Six digits that count, without zeros at the end (the `%g` of the C language, for what a time can be).
-fn general(number: f64) -> String {
-    let before_point = if number < 1.0 { 0 } else { number.log10().floor() as usize + 1 };
-    if before_point > 6 {
-        let text = format!("{number:.5e}");
-        let (digits, exponent) = text.split_once('e').unwrap_or((&text, "0"));
-        return format!("{}e+{exponent:0>2}", digits.trim_end_matches('0').trim_end_matches('.'));
+/// A real number (IEEE 1364-2005 17.1.1.2, as the C language writes a double; IEEE 1076-2008 16.2 for the image).
+fn real(number: f64, style: RealStyle, places: Option<u8>) -> String {
+    let digits = usize::from(places.unwrap_or(6));
+    match style {
+        _ if !number.is_finite() => number.to_string().to_lowercase(),
+        RealStyle::Fixed => format!("{number:.digits$}"),
+        RealStyle::Exponent => exponent(&format!("{number:.digits$e}")),
+        RealStyle::Image => {
+            let text = format!("{number:e}");
+            // A real literal has a point.
+            match text.split_once('e') {
+                Some((digits, power)) if !digits.contains('.') => format!("{digits}.0e{power}"),
+                _ => text,
+            }
+        }
+        RealStyle::Shorter => {
+            let digits = digits.max(1);
+            let long = format!("{number:.0$e}", digits - 1);
+            let power: i32 = long.split_once('e').and_then(|(_, e)| e.parse().ok()).unwrap_or(0);
+            let short = |text: &str| match text.contains('.') {
+                true => text.trim_end_matches('0').trim_end_matches('.').to_owned(),
+                false => text.to_owned(),
+            };
+            if power < -4 || power >= digits as i32 {
+                let (mantissa, power) = long.split_once('e').unwrap_or((&long, "0"));
+                return exponent(&format!("{}e{power}", short(mantissa)));
+            }
+            short(&format!("{number:.0$}", (digits as i32 - 1 - power).max(0) as usize))
+        }
     }
-    let text = format!("{number:.0$}", 6 - before_point);
-    let text = if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.') } else { &text };
-    text.to_owned()
+}
+
+/// `1.5e0` as `1.5e+00`.
+fn exponent(text: &str) -> String {
+    let (digits, power) = text.split_once('e').unwrap_or((text, "0"));
+    let (sign, power) = power.strip_prefix('-').map_or(('+', power), |e| ('-', e));
+    format!("{digits}e{sign}{power:0>2}")
 }
 
 /// A number of femtoseconds in the unit and with the places asked for, rounded.
@@ -168,12 +196,6 @@ fn time(value: &LogicVector, format: &TimeFormat, precision: u64) -> String {
     let places = format.places.min(18) as usize;
     let number = if places == 0 { whole.to_string() } else { format!("{whole}.{part:0>places$}") };
     number + &format.suffix
-}
-
-fn text(value: &LogicVector) -> String {
-    let bytes = value.width().div_ceil(8);
-    let byte = |i: u32| value.resized(bytes * 8, false).slice(i64::from(i) * 8, 8).to_u64().unwrap_or(u64::from(b' '));
-    (0..bytes).rev().map(byte).filter(|b| *b != 0).map(|b| char::from(b as u8)).collect()
 }
 
 #[cfg(test)]

@@ -3,7 +3,7 @@
 use crate::code::{Block, Code, EventCode, Instr, Op, Part, Place, WaitCode};
 use crate::diagnostics as say;
 use crate::kernel::{End, Kernel, Monitor, Update, happened};
-use crate::{eval, print};
+use crate::{eval, print, text};
 use base::{Id, Span};
 use design::{AssignMode, Control, PrintTime, ScopeId, Sensitivity, SignalKind, Storage, SubprogramId, SystemFunction};
 use logic::{Level, LogicVector};
@@ -214,7 +214,7 @@ impl Kernel<'_> {
                 }
                 true
             }
-            Sensitivity::Start => {
+            Sensitivity::Start | Sensitivity::End => {
                 self.processes[process].done = true;
                 false
             }
@@ -314,6 +314,17 @@ impl Kernel<'_> {
                 self.assertion(process, condition, parts, *severity, *span)
             }
             Instr::Call { subprogram, values, outs, span } => self.call(process, *subprogram, values, outs, *span),
+            Instr::Force { targets, value } => {
+                let value = match value {
+                    Some(code) => match self.evaluate(code, process) {
+                        Some(value) => Some(value),
+                        None => return false,
+                    },
+                    None => None,
+                };
+                self.hold(targets, value.as_ref());
+                true
+            }
             Instr::Finish => {
                 self.end = Some(End::Finished);
                 false
@@ -458,6 +469,20 @@ impl Kernel<'_> {
                 (_, Some((delay, _))) if delay > 0 => self.apply_later(update, delay),
                 (AssignMode::NonBlocking, _) => self.updates.push(update),
                 (AssignMode::Blocking, _) => self.apply(&update, false),
+            }
+        }
+    }
+
+    /// Forces signals, or with `None` lets go of them.
+    fn hold(&mut self, targets: &[design::Target], value: Option<&LogicVector>) {
+        let mut at = 0;
+        for target in targets.iter().rev() {
+            let part = value.map(|v| v.slice(i64::from(at), target.width));
+            at += target.width;
+            let Storage::Signal(signal) = target.storage else { continue };
+            match part {
+                Some(part) => self.force(signal.index(), target.low, part),
+                None => self.release(signal.index(), target.low, target.width),
             }
         }
     }
@@ -630,6 +655,23 @@ impl Kernel<'_> {
                     self.function(process, *subprogram, values)?.resized(*width, false)
                 }
                 Op::System(function, width) => self.system(*function, *width),
+                Op::Real(op, n, width) => {
+                    let operands = stack.split_off(stack.len().saturating_sub(*n));
+                    design::real_value(*op, &operands, *width)
+                }
+                Op::Text(op, n, width) => {
+                    let operands = stack.split_off(stack.len().saturating_sub(*n));
+                    text::value(*op, &operands, *width)
+                }
+                Op::Format(parts, width) => {
+                    let scope = self.processes[process].scope;
+                    let start = self.output.len();
+                    if !self.print_parts(scope, parts) {
+                        return None;
+                    }
+                    let written = self.output.split_off(start);
+                    text::bits(&written).resized(*width, false)
+                }
             };
             stack.push(value);
         }

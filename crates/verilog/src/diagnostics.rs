@@ -462,6 +462,15 @@ pub(crate) fn not_assignable(at: Span) -> Diagnostic {
     stop("not-assignable", "This can't stand on the left of an assignment.", "Assign a signal or part of one.", at)
 }
 
+pub(crate) fn real_operand(at: Span) -> Diagnostic {
+    stop(
+        "real-operand",
+        "This operator works on bits, and here is a real number.",
+        "Round the number into an `integer` first, or use `+ - * / **` and comparisons.",
+        at,
+    )
+}
+
 pub(crate) fn not_a_value(name: &str, at: Span) -> Diagnostic {
     stop("not-a-value", format!("`{name}` has no value here."), "Use a signal or a constant.", at)
 }

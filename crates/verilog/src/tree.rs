@@ -52,6 +52,8 @@ pub struct Module {
     /// Time unit and precision in femtoseconds.
     pub(crate) unit: u64,
     pub(crate) precision: u64,
+    /// A `timescale` says them.
+    pub(crate) has_timescale: bool,
     /// Names that nobody declared are one-bit wires.
     pub(crate) implicit_nets: bool,
 }
@@ -130,6 +132,17 @@ pub(crate) enum DataKind {
     Event,
 }
 
+/// What a value is made of.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) enum Domain {
+    #[default]
+    Bits,
+    /// A number of double precision.
+    Real,
+    /// Characters of 8 bits without zeros between them, zeros before them.
+    Text,
+}
+
 impl DataKind {
     pub(crate) fn is_variable(self) -> bool {
         matches!(self, Self::Reg | Self::Logic | Self::Integer | Self::Time | Self::Real | Self::Text)
@@ -147,6 +160,8 @@ pub(crate) struct DeclaredName {
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Packed {
     pub(crate) signed: bool,
+    /// What it holds, where a word says so: a parameter without one takes what its value is.
+    pub(crate) domain: Option<Domain>,
     /// Bounds of the innermost vector.
     pub(crate) range: Option<Range>,
     /// Bounds around it, the outermost first.
@@ -251,6 +266,11 @@ pub(crate) enum Item {
         span: Span,
     },
     Initial {
+        body: Stmt,
+        span: Span,
+    },
+    /// `final`: when the simulation ends.
+    Final {
         body: Stmt,
         span: Span,
     },
@@ -380,6 +400,11 @@ pub(crate) enum StmtKind {
         otherwise: Option<Box<Stmt>>,
     },
     Return(Option<NodeId>),
+    /// `force x = y;`, and `release x;` without a value.
+    Force {
+        target: NodeId,
+        value: Option<NodeId>,
+    },
     SystemCall {
         name: String,
         arguments: Vec<NodeId>,

@@ -61,7 +61,11 @@ impl Walk<'_> {
                     self.items(then);
                     self.items(otherwise);
                 }
-                Item::Declaration(_) | Item::Parameter(_) | Item::Defparam { .. } | Item::Unread { .. } => {}
+                Item::Declaration(_)
+                | Item::Parameter(_)
+                | Item::Defparam { .. }
+                | Item::Final { .. }
+                | Item::Unread { .. } => {}
             }
         }
     }

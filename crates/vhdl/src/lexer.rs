@@ -265,7 +265,12 @@ impl Lexer<'_> {
             return self.push(TokenKind::Integer(0), length);
         }
         if next == Some('.') && self.text[digits_end + 1..].starts_with(|c: char| c.is_ascii_digit()) {
-            let end = self.run(digits_end + 1, |c| c.is_ascii_digit() || c == '_');
+            let mut end = self.run(digits_end + 1, |c| c.is_ascii_digit() || c == '_');
+            if self.text[end..].starts_with(['e', 'E']) {
+                let sign = usize::from(self.text[end + 1..].starts_with(['+', '-']));
+                let digits = self.run(end + 1 + sign, |c| c.is_ascii_digit());
+                end = if digits > end + 1 + sign { digits } else { end };
+            }
             let value = plain(&self.text[self.at..end]).parse().unwrap_or(0.0);
             return self.push(TokenKind::Real(value), end - self.at);
         }

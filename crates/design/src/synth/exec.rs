@@ -314,13 +314,9 @@ impl<'a> Executor<'a> {
     fn operands(&self, id: ExprId) -> Vec<ExprId> {
         match &self.design.exprs[id].kind {
             ExprKind::Slice { base, .. } if self.storage_of(*base).is_some() => Vec::new(),
-            ExprKind::Slice { base, .. } => vec![*base],
-            ExprKind::Element { base, index, .. } => vec![*base, *index],
-            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => vec![*a],
-            ExprKind::Binary { left, right, .. } => vec![*left, *right],
-            ExprKind::Select { condition, then, otherwise, .. } => vec![*condition, *then, *otherwise],
-            ExprKind::Concat(parts) => parts.clone(),
-            _ => Vec::new(),
+            // A call binds its arguments itself.
+            ExprKind::Call { .. } => Vec::new(),
+            kind => kind.operands(),
         }
     }
 
@@ -396,7 +392,16 @@ impl<'a> Executor<'a> {
                 self.reads.bit(self.net, slot);
                 vec![Bit::known(Lit::from(self.edge))]
             }
-            ExprKind::System(_) | ExprKind::Text(_) | ExprKind::Real(_) => {
+            ExprKind::Real { op, operands } => {
+                // Of constants it is a constant; hardware has no real numbers.
+                let known: Option<Vec<_>> = operands.iter().map(|o| to_constant(value(o))).collect();
+                if let Some(known) = known {
+                    return Ok(constant(&crate::real::real_value(*op, &known, *width)));
+                }
+                self.diagnostics.push(say::simulation_only("A real number", *span));
+                return Err(Halt::Reported);
+            }
+            ExprKind::System(_) | ExprKind::Text { .. } | ExprKind::Format(_) => {
                 self.diagnostics.push(say::simulation_only("This value", *span));
                 return Err(Halt::Reported);
             }
@@ -484,6 +489,10 @@ impl<'a> Executor<'a> {
             StmtKind::Print { .. } | StmtKind::Assert { .. } | StmtKind::Control(_) => Ok(()),
             StmtKind::Wait(_) => {
                 self.diagnostics.push(say::simulation_only("Waiting inside a block", stmt.span));
+                Err(Halt::Reported)
+            }
+            StmtKind::Force { .. } => {
+                self.diagnostics.push(say::simulation_only("Forcing a level", stmt.span));
                 Err(Halt::Reported)
             }
             StmtKind::Finish => {

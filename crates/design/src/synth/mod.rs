@@ -172,6 +172,7 @@ impl<'a> Pass<'a> {
                 return self.edge_block(process, events, diagnostics);
             }
             Sensitivity::Forever => return self.waiting_block(process, diagnostics),
+            Sensitivity::End => return Ok(()),
             // What only prints or checks at start is nothing that hardware does.
             Sensitivity::Start if only_talks(&process.body) => return Ok(()),
             _ => {}

@@ -38,16 +38,10 @@ pub(super) fn assigned(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
 pub(super) fn calls(design: &Design, root: ExprId) -> bool {
     let mut stack = vec![root];
     while let Some(id) = stack.pop() {
-        match &design.exprs[id].kind {
-            ExprKind::Call { .. } => return true,
-            ExprKind::Slice { base, .. } => stack.push(*base),
-            ExprKind::Element { base, index, .. } => stack.extend([*base, *index]),
-            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => stack.push(*a),
-            ExprKind::Binary { left, right, .. } => stack.extend([*left, *right]),
-            ExprKind::Select { condition, then, otherwise, .. } => stack.extend([*condition, *then, *otherwise]),
-            ExprKind::Concat(parts) => stack.extend(parts),
-            _ => {}
+        if matches!(design.exprs[id].kind, ExprKind::Call { .. }) {
+            return true;
         }
+        stack.extend(design.exprs[id].kind.operands());
     }
     false
 }
@@ -56,17 +50,11 @@ pub(super) fn calls(design: &Design, root: ExprId) -> bool {
 pub(super) fn is_closed(design: &Design, root: ExprId) -> bool {
     let mut stack = vec![root];
     while let Some(id) = stack.pop() {
-        match &design.exprs[id].kind {
-            ExprKind::Const(_) | ExprKind::Text(_) | ExprKind::Real(_) => {}
-            ExprKind::Signal(_) | ExprKind::Variable(_) | ExprKind::System(_) => return false,
-            ExprKind::Slice { base, .. } => stack.push(*base),
-            ExprKind::Element { base, index, .. } => stack.extend([*base, *index]),
-            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => stack.push(*a),
-            ExprKind::Binary { left, right, .. } => stack.extend([*left, *right]),
-            ExprKind::Select { condition, then, otherwise, .. } => stack.extend([*condition, *then, *otherwise]),
-            ExprKind::Concat(parts) => stack.extend(parts),
-            ExprKind::Call { arguments, .. } => stack.extend(arguments),
+        let kind = &design.exprs[id].kind;
+        if matches!(kind, ExprKind::Signal(_) | ExprKind::Variable(_) | ExprKind::System(_)) {
+            return false;
         }
+        stack.extend(kind.operands());
     }
     true
 }
@@ -98,13 +86,6 @@ impl<'a> Walk<'a> {
                 ExprKind::Signal(s) => {
                     self.read.insert(*s);
                 }
-                ExprKind::Slice { base, .. } => stack.push(*base),
-                ExprKind::Element { base, index, .. } => stack.extend([*base, *index]),
-                ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => stack.push(*a),
-                ExprKind::Binary { left, right, .. } => stack.extend([*left, *right]),
-                ExprKind::Select { condition, then, otherwise, .. } => stack.extend([*condition, *then, *otherwise]),
-                ExprKind::Concat(parts) => stack.extend(parts),
-                ExprKind::Call { arguments, .. } => stack.extend(arguments),
                 ExprKind::System(
                     SystemFunction::Rising(s, _)
                     | SystemFunction::Falling(s, _)
@@ -114,11 +95,7 @@ impl<'a> Walk<'a> {
                 ) => {
                     self.read.insert(*s);
                 }
-                ExprKind::Const(_)
-                | ExprKind::Variable(_)
-                | ExprKind::System(_)
-                | ExprKind::Text(_)
-                | ExprKind::Real(_) => {}
+                kind => stack.extend(kind.operands()),
             }
         }
     }

@@ -352,8 +352,15 @@ impl Parser<'_, '_> {
         }
         let span = start.to(self.last_span());
         if let (Some(method), true) = (path.get(1..).and_then(<[Ident]>::last), self.at_symbol("(")) {
-            let what = format!("The method `.{}()`", method.name);
-            return self.fail(say::not_understood_yet(&what, span));
+            let name = format!("method {}", method.name);
+            path.pop();
+            let of = match path.as_slice() {
+                [only] => NodeKind::Name(only.clone()),
+                _ => NodeKind::Path(path),
+            };
+            let mut arguments = vec![self.node(of, span)];
+            arguments.extend(self.arguments()?);
+            return Ok(self.node(NodeKind::System { name, arguments }, span));
         }
         let kind = match path.pop() {
             Some(only) if path.is_empty() => NodeKind::Name(only),

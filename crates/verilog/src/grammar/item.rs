@@ -124,8 +124,8 @@ impl Parser<'_, '_> {
                 if word == "final" && !matches!(self.peek_at(1), TokenKind::Name(_) | TokenKind::Symbol("#")) =>
             {
                 self.advance();
-                self.statement()?;
-                items.push(Item::Unread { what: "A `final` block".into(), span: start });
+                let body = self.statement()?;
+                items.push(Item::Final { body, span: start.to(self.last_span()) });
                 Ok(())
             }
             TokenKind::Name(word) if word == "string" && matches!(self.peek_at(1), TokenKind::Name(_)) => {
@@ -553,7 +553,9 @@ impl Parser<'_, '_> {
                     self.declared_names(&mut head, at)?;
                     declarations.push(head);
                 }
-                TokenKind::Name(_) if self.at_named_type() => {
+                TokenKind::Name(word)
+                    if self.at_named_type() || word == "string" && matches!(self.peek_at(1), TokenKind::Name(_)) =>
+                {
                     let mut head = self.port_head()?;
                     self.declared_names(&mut head, at)?;
                     declarations.push(head);

@@ -153,6 +153,11 @@ impl<'t> Parser<'t, '_> {
         })
     }
 
+    /// Does a `timescale` stand before the cursor?
+    fn has_timescale(&self) -> bool {
+        self.marks.iter().take_while(|(at, _)| *at <= self.at).any(|(_, m)| matches!(m, Mark::Timescale(..)))
+    }
+
     fn peek(&self) -> &'t TokenKind {
         self.peek_at(0)
     }

@@ -4,7 +4,7 @@ use super::{Lost, Parse, Parser};
 use crate::diagnostics as say;
 use crate::lexer::TokenKind;
 use crate::tree::{
-    Binary, DataKind, Declaration, DeclaredName, Ident, Item, Module, NodeKind, Packed, Parameter, PortDirection, Range,
+    Binary, DataKind, Declaration, DeclaredName, Domain, Ident, Item, Module, NodeKind, Packed, Parameter, PortDirection, Range,
 };
 use base::Span;
 
@@ -38,6 +38,7 @@ pub(super) fn data_kind(keyword: &str) -> Option<DataKind> {
 impl Parser<'_, '_> {
     pub(super) fn module(&mut self) -> Parse<Module> {
         let ((unit, precision), implicit_nets) = self.directives();
+        let has_timescale = self.has_timescale();
         let start = self.advance().span;
         self.eat_keyword("automatic");
         let name = self.name("the module's name")?;
@@ -90,7 +91,7 @@ impl Parser<'_, '_> {
             items = imported;
         }
         let exprs = std::mem::take(&mut self.exprs);
-        Ok(Module { name, header, port_names, items, exprs, unit, precision, implicit_nets })
+        Ok(Module { name, header, port_names, items, exprs, unit, precision, has_timescale, implicit_nets })
     }
 
     fn parameter_ports(&mut self, items: &mut Vec<Item>) -> Parse<()> {
@@ -126,14 +127,31 @@ impl Parser<'_, '_> {
         {
             return Ok(ty);
         }
-        let mut signed = self
-            .eat_any(&["integer", "int", "byte", "shortint", "longint", "real", "time", "logic", "bit", "reg"])
-            .is_some_and(|k| matches!(k, "integer" | "int" | "byte" | "shortint" | "longint"));
+        let text = self.eat_string_word();
+        let words =
+            ["integer", "int", "byte", "shortint", "longint", "real", "realtime", "time", "logic", "bit", "reg"];
+        let word = self.eat_any(&words);
+        let mut signed = word.is_some_and(|k| matches!(k, "integer" | "int" | "byte" | "shortint" | "longint"));
         signed |= self.eat_keyword("signed");
         self.eat_keyword("unsigned");
         let mut ty = self.packed_ranges()?;
         ty.signed = signed;
+        ty.domain = match word {
+            _ if text => Some(Domain::Text),
+            Some("real" | "realtime") => Some(Domain::Real),
+            Some(_) => Some(Domain::Bits),
+            None => None,
+        };
         Ok(ty)
+    }
+
+    /// `string` where another name follows.
+    fn eat_string_word(&mut self) -> bool {
+        let found = matches!((self.peek(), self.peek_at(1)), (TokenKind::Name(word), TokenKind::Name(_)) if word == "string");
+        if found {
+            self.advance();
+        }
+        found
     }
 
     pub(super) fn parameter_value(&mut self, local: bool, ty: Packed) -> Parse<Parameter> {
@@ -230,6 +248,10 @@ impl Parser<'_, '_> {
         let start = self.span();
         let way = self.eat_any(&["input", "output", "inout"]).and_then(direction);
         self.eat_keyword("var");
+        if self.eat_string_word() {
+            let (kind, ty) = (Some(DataKind::Text), Packed::default());
+            return Ok(Declaration { direction: way, kind, ty, names: Vec::new(), span: start });
+        }
         let mut kind = None;
         let mut kind_word = "";
         if let TokenKind::Keyword(k) = self.peek()

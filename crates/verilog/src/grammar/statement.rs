@@ -133,7 +133,19 @@ impl Parser<'_, '_> {
                 self.semicolon()?;
                 StmtKind::Return(value)
             }
-            TokenKind::Keyword("assign" | "deassign" | "force" | "release") => {
+            TokenKind::Keyword(word @ ("force" | "release")) => {
+                self.advance();
+                let target = self.target()?;
+                let value = if *word == "force" {
+                    self.expect("=")?;
+                    Some(self.expression()?)
+                } else {
+                    None
+                };
+                self.semicolon()?;
+                StmtKind::Force { target, value }
+            }
+            TokenKind::Keyword("assign" | "deassign") => {
                 let what = self.found();
                 let at = self.span();
                 if what == "`assign`" {

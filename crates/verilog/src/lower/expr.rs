@@ -3,12 +3,14 @@
 //! Three sweeps over the nodes of an expression, which stand with operands first: own sizes upwards, the context's
 //! size and sign downwards, nodes upwards. No sweep recurses along a chain of operators.
 
-use super::scope::Symbol;
+use super::scope::{Symbol, TEXT_WIDTH};
 use super::{Context, Lowering};
 use crate::diagnostics as say;
-use crate::tree::{Binary, Ident, NodeId, NodeKind, Unary};
+use crate::tree::{Binary, Domain, Ident, NodeId, NodeKind, Unary};
 use base::Span;
-use design::{BinaryOp, ExprId, ExprKind, SystemFunction, UnaryOp, UnknownCondition, Unknowns};
+use design::{
+    BinaryOp, ExprId, ExprKind, REAL_WIDTH, RealOp, SystemFunction, TextOp, UnaryOp, UnknownCondition, Unknowns, real_bits,
+};
 use logic::{Level, LogicVector};
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -17,13 +19,29 @@ use std::collections::{BTreeMap, BTreeSet};
 pub(super) struct Sized {
     pub(super) width: u32,
     pub(super) signed: bool,
+    pub(super) domain: Domain,
 }
 
 impl Sized {
-    const BIT: Sized = Sized { width: 1, signed: false };
+    pub(super) const BIT: Sized = Sized::bits(1, false);
+    pub(super) const REAL: Sized = Sized { width: REAL_WIDTH, signed: true, domain: Domain::Real };
+    pub(super) const TEXT: Sized = Sized { width: TEXT_WIDTH, signed: false, domain: Domain::Text };
+    const NUMBER: Sized = Sized::bits(32, true);
+
+    pub(super) const fn bits(width: u32, signed: bool) -> Sized {
+        Sized { width, signed, domain: Domain::Bits }
+    }
+
+    pub(super) fn is_real(self) -> bool {
+        self.domain == Domain::Real
+    }
 
     fn join(self, other: Sized) -> Sized {
-        Sized { width: self.width.max(other.width), signed: self.signed && other.signed }
+        if self.is_real() || other.is_real() {
+            return Sized::REAL;
+        }
+        let domain = if self.domain == Domain::Text { self.domain } else { other.domain };
+        Sized { width: self.width.max(other.width), signed: self.signed && other.signed, domain }
     }
 }
 
@@ -53,8 +71,14 @@ fn shape(op: Binary) -> Shape {
 type Leaves = BTreeMap<NodeId, (ExprId, Sized)>;
 
 impl<'a> Lowering<'a, '_> {
-    /// The value as wide as its own rules say, but at least `width` bits.
+    /// The value as wide as its own rules say, but at least `width` bits; a real number is rounded.
     pub(super) fn expr_at_least(&mut self, context: &mut Context<'a>, root: NodeId, width: u32) -> (ExprId, Sized) {
+        let (value, size) = self.expr_any(context, root, width);
+        self.rounded(value, size, width)
+    }
+
+    /// The same, but a real number stays one.
+    pub(super) fn expr_any(&mut self, context: &mut Context<'a>, root: NodeId, width: u32) -> (ExprId, Sized) {
         let wanted = self.operators(context, root);
         let mut own: BTreeMap<NodeId, Sized> = BTreeMap::new();
         let mut leaves: Leaves = BTreeMap::new();
@@ -64,7 +88,8 @@ impl<'a> Lowering<'a, '_> {
         }
         let mut outer: BTreeMap<NodeId, Sized> = BTreeMap::new();
         let root_size = own.get(&root).copied().unwrap_or(Sized::BIT);
-        outer.insert(root, Sized { width: root_size.width.max(width), ..root_size });
+        let root_width = if root_size.is_real() { REAL_WIDTH } else { root_size.width.max(width) };
+        outer.insert(root, Sized { width: root_width, ..root_size });
         for id in wanted.iter().rev() {
             let here = outer.get(id).copied().unwrap_or(Sized::BIT);
             context_sizes(&context.module.exprs[*id].kind, here, &own, &mut outer);
@@ -72,13 +97,7 @@ impl<'a> Lowering<'a, '_> {
         let mut done: BTreeMap<NodeId, ExprId> = BTreeMap::new();
         for id in &wanted {
             let here = outer.get(id).copied().unwrap_or(Sized::BIT);
-            // A comparison is signed when both of its operands are, whatever is around it; so is an exponent alone.
-            let operand_signed = match &context.module.exprs[*id].kind {
-                NodeKind::Binary(Binary::Pow, _, b) => outer.get(b).is_some_and(|s| s.signed),
-                NodeKind::Binary(_, a, _) => outer.get(a).is_some_and(|s| s.signed),
-                _ => false,
-            };
-            let value = self.build(context, *id, here, operand_signed, &leaves, &done);
+            let value = self.build(context, *id, here, &outer, &leaves, &done);
             done.insert(*id, value);
         }
         let value = done.get(&root).copied();
@@ -93,7 +112,10 @@ impl<'a> Lowering<'a, '_> {
         if let NodeKind::Pattern(list) = &context.module.exprs[root].kind {
             return self.pattern_by_width(context, list, width, span);
         }
-        let (value, size) = self.expr_at_least(context, root, width);
+        let (value, size) = self.expr_any(context, root, width);
+        if size.is_real() {
+            return self.real_op(RealOp::ToInteger, vec![value], width, span);
+        }
         if size.width > width && self.loses_bits(context, root, (value, size), width) {
             self.report(say::dropped_bits(width, size.width, span));
         }
@@ -123,11 +145,11 @@ impl<'a> Lowering<'a, '_> {
 
     /// One bit: is any bit of the value 1?
     pub(super) fn condition(&mut self, context: &mut Context<'a>, root: NodeId) -> ExprId {
-        let (value, _) = self.expr(context, root);
-        self.truth(value, context.module.exprs[root].span)
+        let (value, size) = self.expr_any(context, root, 0);
+        self.truth_of(value, size, context.module.exprs[root].span)
     }
 
-    fn truth(&mut self, value: ExprId, span: Span) -> ExprId {
+    pub(super) fn truth(&mut self, value: ExprId, span: Span) -> ExprId {
         if self.design.exprs[value].width == 1 {
             return value;
         }
@@ -145,6 +167,21 @@ impl<'a> Lowering<'a, '_> {
                     self.report(say::constant_needed(context.module.exprs[root].span));
                 }
                 (LogicVector::from_u64(32, 0), true)
+            }
+        }
+    }
+
+    /// The same with what it is made of: a real number stays one.
+    pub(super) fn constant_any(&mut self, context: &mut Context<'a>, root: NodeId) -> (LogicVector, Sized) {
+        let before = self.diagnostics.len();
+        let (value, size) = self.expr_any(context, root, 0);
+        match design::evaluate(&self.design, value, self.budget) {
+            Some(constant) => (constant, size),
+            None => {
+                if self.diagnostics.len() == before {
+                    self.report(say::constant_needed(context.module.exprs[root].span));
+                }
+                (LogicVector::from_u64(32, 0), Sized::NUMBER)
             }
         }
     }
@@ -184,6 +221,7 @@ impl<'a> Lowering<'a, '_> {
             NodeKind::Unary(..) => Sized::BIT,
             NodeKind::Binary(op, a, b) => match shape(*op) {
                 Shape::Context => of(a).join(of(b)),
+                Shape::Left if *op == Binary::Pow && of(b).is_real() => Sized::REAL,
                 Shape::Left => of(a),
                 Shape::Compare | Shape::Logical => Sized::BIT,
             },
@@ -201,14 +239,14 @@ impl<'a> Lowering<'a, '_> {
         context: &Context<'a>,
         id: NodeId,
         here: Sized,
-        operand_signed: bool,
+        outer: &BTreeMap<NodeId, Sized>,
         leaves: &Leaves,
         done: &BTreeMap<NodeId, ExprId>,
     ) -> ExprId {
         let module = context.module;
         let node = &module.exprs[id];
         let span = node.span;
-        let Some(value) = self.build_operator(&node.kind, here, operand_signed, span, done) else {
+        let Some(value) = self.build_operator(&node.kind, here, outer, span, done) else {
             let (value, size) = leaves[&id];
             // `'1` and its like fill whatever is wanted.
             if let NodeKind::Number(number) = &node.kind
@@ -227,11 +265,29 @@ impl<'a> Lowering<'a, '_> {
         &mut self,
         kind: &NodeKind,
         here: Sized,
-        operand_signed: bool,
+        outer: &BTreeMap<NodeId, Sized>,
         span: Span,
         done: &BTreeMap<NodeId, ExprId>,
     ) -> Option<ExprId> {
         let at = |n: &NodeId| done[n];
+        let size = |n: &NodeId| outer.get(n).copied().unwrap_or(Sized::BIT);
+        let kind = match kind {
+            NodeKind::Unary(op, a) if size(a).is_real() => return Some(self.real_unary(*op, at(a), span)),
+            NodeKind::Binary(op, a, b) if size(a).is_real() || size(b).is_real() => {
+                return Some(self.real_binary(*op, (at(a), size(a)), (at(b), size(b)), here.width, span));
+            }
+            NodeKind::Ternary(c, a, b) => {
+                let condition = self.truth_of(at(c), size(c), span);
+                let (mut then, mut otherwise) = (at(a), at(b));
+                if here.is_real() {
+                    then = self.to_real(then, size(a), span);
+                    otherwise = self.to_real(otherwise, size(b), span);
+                }
+                let unknown = UnknownCondition::Merge;
+                return Some(self.push(ExprKind::Select { condition, then, otherwise, unknown }, here.width, span));
+            }
+            other => other,
+        };
         Some(match kind {
             NodeKind::Unary(op, a) => {
                 let a = at(a);
@@ -256,6 +312,8 @@ impl<'a> Lowering<'a, '_> {
                 }
             }
             NodeKind::Binary(op, a, b) => {
+                // A comparison is signed when both of its operands are, whatever is around it; so is an exponent alone.
+                let operand_signed = if *op == Binary::Pow { size(b).signed } else { size(a).signed };
                 let signed = if matches!(shape(*op), Shape::Compare) { operand_signed } else { here.signed };
                 let mut right = at(b);
                 if *op == Binary::Pow {
@@ -264,12 +322,6 @@ impl<'a> Lowering<'a, '_> {
                     right = self.resize(right, width + 1, operand_signed, span);
                 }
                 self.binary(*op, (at(a), right), here.width, signed, span)
-            }
-            NodeKind::Ternary(c, a, b) => {
-                let condition = self.truth(at(c), span);
-                let kind =
-                    ExprKind::Select { condition, then: at(a), otherwise: at(b), unknown: UnknownCondition::Merge };
-                self.push(kind, here.width, span)
             }
             _ => return None,
         })
@@ -344,7 +396,7 @@ impl<'a> Lowering<'a, '_> {
         let span = node.span;
         match &node.kind {
             NodeKind::Number(number) => {
-                let size = Sized { width: number.value.width(), signed: number.signed };
+                let size = Sized::bits(number.value.width(), number.signed);
                 (self.constant_expr(number.value.clone(), span), size)
             }
             NodeKind::Text(text) => {
@@ -353,7 +405,7 @@ impl<'a> Lowering<'a, '_> {
                 let value = LogicVector::from_levels_msb(bits);
                 let value = if value.width() == 0 { LogicVector::from_u64(8, 0) } else { value };
                 let width = value.width();
-                (self.constant_expr(value, span), Sized { width, signed: false })
+                (self.constant_expr(value, span), Sized::bits(width, false))
             }
             NodeKind::Name(name) => self.name(context, name),
             NodeKind::Path(_)
@@ -376,20 +428,13 @@ impl<'a> Lowering<'a, '_> {
                 }
                 let width = size.width * count;
                 let value = self.push(ExprKind::Concat(vec![value; count as usize]), width, span);
-                (value, Sized { width, signed: false })
+                (value, Sized::bits(width, false))
             }
             NodeKind::Call { name, arguments } => self.call(context, name, arguments, span),
             NodeKind::System { name, arguments } => self.system(context, name, arguments, span),
-            kind @ (NodeKind::Real(_) | NodeKind::Time(_)) => {
-                let number = match kind {
-                    NodeKind::Real(number) => *number,
-                    NodeKind::Time(time) => time / module.unit.max(1) as f64,
-                    _ => 0.0,
-                };
-                // IEEE 1364-2005 4.9.2: a real number is rounded to the nearest whole one.
-                let whole = number.round().clamp(-2_147_483_648.0, 2_147_483_647.0) as i64;
-                let value = LogicVector::from_u64(32, whole.cast_unsigned());
-                (self.constant_expr(value, span), Sized { width: 32, signed: true })
+            NodeKind::Real(number) => (self.constant_expr(real_bits(*number), span), Sized::REAL),
+            NodeKind::Time(time) => {
+                (self.constant_expr(real_bits(time / module.unit.max(1) as f64), span), Sized::REAL)
             }
             _ => self.unknown(span),
         }
@@ -419,14 +464,14 @@ impl<'a> Lowering<'a, '_> {
             sum = binary(self, BinaryOp::Add, sum, bit, 32);
         }
         if name == "countones" {
-            return (sum, Sized { width: 32, signed: true });
+            return (sum, Sized::NUMBER);
         }
         let one = self.constant_expr(LogicVector::from_u64(32, 1), span);
         let op = if name == "onehot" { BinaryOp::Equal } else { BinaryOp::LessEqual };
         (binary(self, op, sum, one, 1), Sized::BIT)
     }
 
-    fn unknown(&mut self, span: Span) -> (ExprId, Sized) {
+    pub(super) fn unknown(&mut self, span: Span) -> (ExprId, Sized) {
         (self.constant_expr(LogicVector::filled(1, Level::Unknown), span), Sized::BIT)
     }
 
@@ -434,25 +479,24 @@ impl<'a> Lowering<'a, '_> {
         let span = name.span;
         match context.symbols.get(&name.name) {
             Some(Symbol::Signal(s)) => {
-                let (id, signed) = (s.id, s.layout.signed);
+                let (id, signed, domain) = (s.id, s.layout.signed, s.layout.whole_domain());
                 let width = self.design.signal_width(id);
-                (self.push(ExprKind::Signal(id), width, span), Sized { width, signed })
+                (self.push(ExprKind::Signal(id), width, span), Sized { width, signed, domain })
             }
             Some(Symbol::Variable { id, layout, .. }) => {
-                let (id, signed) = (*id, layout.signed);
+                let (id, signed, domain) = (*id, layout.signed, layout.whole_domain());
                 let width = self.design.type_width(self.design.variables[id].ty);
-                (self.push(ExprKind::Variable(id), width, span), Sized { width, signed })
+                (self.push(ExprKind::Variable(id), width, span), Sized { width, signed, domain })
             }
             Some(Symbol::Event { id, .. }) => {
                 let id = *id;
                 (self.push(ExprKind::Signal(id), 1, span), Sized::BIT)
             }
             Some(Symbol::Parameter { value, layout, .. }) => {
-                let (value, signed) = (value.clone(), layout.signed);
+                let (value, signed, domain) = (value.clone(), layout.signed, layout.whole_domain());
                 let width = value.width();
-                (self.constant_expr(value, span), Sized { width, signed })
+                (self.constant_expr(value, span), Sized { width, signed, domain })
             }
-            Some(Symbol::Unread(_)) => self.unknown(span),
             Some(_) => {
                 self.report(say::not_a_value(&name.name, span));
                 self.unknown(span)
@@ -472,8 +516,12 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::too_wide(span));
             return self.unknown(span);
         }
+        let is_text = values.iter().any(|(_, s)| s.domain == Domain::Text);
         let value = self.push(ExprKind::Concat(values.into_iter().map(|(v, _)| v).collect()), width, span);
-        (value, Sized { width, signed: false })
+        if is_text {
+            return (self.text_op(TextOp::Pack, vec![value], TEXT_WIDTH, span), Sized::TEXT);
+        }
+        (value, Sized::bits(width, false))
     }
 
     fn call(&mut self, context: &mut Context<'a>, name: &Ident, arguments: &[NodeId], span: Span) -> (ExprId, Sized) {
@@ -493,13 +541,14 @@ impl<'a> Lowering<'a, '_> {
         }
         let mut values = Vec::with_capacity(arguments.len());
         for (argument, (variable, _)) in arguments.iter().zip(&parameters) {
-            let width = self.design.type_width(self.design.variables[*variable].ty);
-            values.push(self.expr_assigned(context, *argument, width));
+            let ty = self.design.variables[*variable].ty;
+            values.push(self.expr_typed(context, *argument, ty));
         }
         let ty = self.design.variables[result].ty;
         let width = self.design.type_width(ty);
         let signed = matches!(self.design.types[ty].kind, design::TypeKind::Logic { signed: true, .. });
-        (self.push(ExprKind::Call { subprogram: id, arguments: values }, width, span), Sized { width, signed })
+        let domain = self.domain_of(ty);
+        (self.push(ExprKind::Call { subprogram: id, arguments: values }, width, span), Sized { width, signed, domain })
     }
 
     /// Pieces of some bits in the other order (IEEE 1800-2017 11.4.14).
@@ -520,10 +569,16 @@ impl<'a> Lowering<'a, '_> {
         let piece = |low: u32| (low, size.min(width - low));
         let parts: Vec<ExprId> =
             pieces.map(piece).map(|(low, bits)| self.push(ExprKind::Slice { base: value, low }, bits, span)).collect();
-        (self.push(ExprKind::Concat(parts), width, span), Sized { width, signed: false })
+        (self.push(ExprKind::Concat(parts), width, span), Sized::bits(width, false))
     }
 
-    fn system(&mut self, context: &mut Context<'a>, name: &str, arguments: &[NodeId], span: Span) -> (ExprId, Sized) {
+    fn system(
+        &mut self,
+        context: &mut Context<'a>,
+        name: &str,
+        arguments: &'a [NodeId],
+        span: Span,
+    ) -> (ExprId, Sized) {
         match (name, arguments) {
             ("signed" | "unsigned", [value]) => {
                 let (value, size) = self.expr(context, *value);
@@ -560,14 +615,14 @@ impl<'a> Lowering<'a, '_> {
                 let count = self.push(binary(BinaryOp::Add, reach, one), 32, span);
                 let rest = self.push(binary(BinaryOp::Rem, random, count), 32, span);
                 let value = self.push(binary(BinaryOp::Add, least, rest), 32, span);
-                (value, Sized { width: 32, signed: false })
+                (value, Sized::bits(32, false))
             }
             ("clog2", [value]) => {
                 let (value, _) = self.constant(context, *value);
                 let n = value.to_u64().unwrap_or(0);
                 let bits = if n <= 1 { 0 } else { 64 - (n - 1).leading_zeros() };
                 let value = LogicVector::from_u64(32, u64::from(bits));
-                (self.constant_expr(value, span), Sized { width: 32, signed: true })
+                (self.constant_expr(value, span), Sized::NUMBER)
             }
             ("countones" | "onehot" | "onehot0" | "isunknown", [value]) => {
                 let (value, _) = self.expr(context, *value);
@@ -575,29 +630,29 @@ impl<'a> Lowering<'a, '_> {
             }
             // There are no files and no arguments of a command line.
             ("fopen", _) => {
-                (self.constant_expr(LogicVector::from_u64(32, 0x8000_0003), span), Sized { width: 32, signed: true })
+                (self.constant_expr(LogicVector::from_u64(32, 0x8000_0003), span), Sized::NUMBER)
             }
             ("test$plusargs" | "value$plusargs", _) => {
-                (self.constant_expr(LogicVector::from_u64(32, 0), span), Sized { width: 32, signed: true })
+                (self.constant_expr(LogicVector::from_u64(32, 0), span), Sized::NUMBER)
             }
             ("bits", [value]) => {
                 let (_, size) = self.expr(context, *value);
                 let value = LogicVector::from_u64(32, u64::from(size.width));
-                (self.constant_expr(value, span), Sized { width: 32, signed: true })
+                (self.constant_expr(value, span), Sized::NUMBER)
             }
             ("time" | "stime" | "realtime", _) => {
+                if name == "realtime" {
+                    return self.real_time(context, span);
+                }
                 let time = SystemFunction::Time(context.module.unit);
                 let value = self.push(ExprKind::System(time), 64, span);
-                (value, Sized { width: 64, signed: false })
+                (value, Sized::bits(64, false))
             }
             ("random" | "urandom", _) => {
                 let value = self.push(ExprKind::System(SystemFunction::Random), 32, span);
-                (value, Sized { width: 32, signed: name == "random" })
+                (value, Sized::bits(32, name == "random"))
             }
-            _ => {
-                self.report(say::not_understood_yet(&format!("`${name}`"), span));
-                self.unknown(span)
-            }
+            _ => self.real_or_text(context, name, arguments, span),
         }
     }
 }
@@ -605,23 +660,26 @@ impl<'a> Lowering<'a, '_> {
 /// Hands the size and sign of a node down to its operands.
 fn context_sizes(kind: &NodeKind, here: Sized, own: &BTreeMap<NodeId, Sized>, outer: &mut BTreeMap<NodeId, Sized>) {
     let of = |n: &NodeId| own.get(n).copied().unwrap_or(Sized::BIT);
+    // IEEE 1364-2005 5.5.1: operands of a real result are sized by themselves and made real then.
+    let handed = |n: &NodeId| if here.is_real() { of(n) } else { here };
     match kind {
         NodeKind::Unary(Unary::Plus | Unary::Minus | Unary::Not, a) => {
-            outer.insert(*a, here);
+            outer.insert(*a, handed(a));
         }
         NodeKind::Unary(_, a) => {
             outer.insert(*a, of(a));
         }
         NodeKind::Binary(op, a, b) => match shape(*op) {
-            Shape::Context => outer.extend([(*a, here), (*b, here)]),
-            Shape::Left => outer.extend([(*a, here), (*b, of(b))]),
+            Shape::Context => outer.extend([(*a, handed(a)), (*b, handed(b))]),
+            Shape::Left => outer.extend([(*a, handed(a)), (*b, of(b))]),
             Shape::Compare => {
                 let both = of(a).join(of(b));
-                outer.extend([(*a, both), (*b, both)]);
+                let each = |n: &NodeId| if both.is_real() { of(n) } else { both };
+                outer.extend([(*a, each(a)), (*b, each(b))]);
             }
             Shape::Logical => outer.extend([(*a, of(a)), (*b, of(b))]),
         },
-        NodeKind::Ternary(c, a, b) => outer.extend([(*c, of(c)), (*a, here), (*b, here)]),
+        NodeKind::Ternary(c, a, b) => outer.extend([(*c, of(c)), (*a, handed(a)), (*b, handed(b))]),
         _ => {}
     }
 }

@@ -1,6 +1,6 @@
 //! The items of a module: assignments, gates, blocks, instances and generates.
 
-use super::scope::Symbol;
+use super::scope::{Override, Symbol};
 use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{AlwaysKind, Connection, DataKind, Gate, Ident, Instance, Item, Module, NodeId, NodeKind};
@@ -168,6 +168,11 @@ impl<'a> Lowering<'a, '_> {
                 let process =
                     Process { scope: context.scope, kind: process_kind, name: None, sensitivity, body, span: *span };
                 self.design.processes.push(process);
+            }
+            Item::Final { body, span } => {
+                let body = self.statements(context, std::slice::from_ref(body))?;
+                let (scope, kind, sensitivity) = (context.scope, ProcessKind::General, Sensitivity::End);
+                self.design.processes.push(Process { scope, kind, name: None, sensitivity, body, span: *span });
             }
             Item::Initial { body, span } => {
                 let body = self.statements(context, std::slice::from_ref(body))?;
@@ -425,7 +430,7 @@ impl<'a> Lowering<'a, '_> {
         instance: &'a Instance,
         module: &'a Module,
         name: String,
-        overrides: &[(String, LogicVector)],
+        overrides: &[Override],
         part: Part,
     ) -> Result<(), Exhausted> {
         let scope = self.design.scopes.push(Scope {
@@ -511,7 +516,7 @@ impl<'a> Lowering<'a, '_> {
         context: &mut Context<'a>,
         instance: &'a Instance,
         module: &'a Module,
-    ) -> Vec<(String, LogicVector)> {
+    ) -> Vec<Override> {
         let known: Vec<&str> = module
             .items
             .iter()
@@ -531,8 +536,8 @@ impl<'a> Lowering<'a, '_> {
                     self.report(say::unknown_parameter(&parameter.name, &module.name.name, near, parameter.span));
                     continue;
                 }
-                let (value, _) = self.constant(context, *value);
-                list.push((parameter.name.clone(), value));
+                let (value, size) = self.constant_any(context, *value);
+                list.push(Override { name: parameter.name.clone(), value, domain: size.domain });
             }
         }
         for (i, connection) in instance.parameters.iter().enumerate() {
@@ -554,8 +559,8 @@ impl<'a> Lowering<'a, '_> {
                     }
                 },
             };
-            let (value, _) = self.constant(context, value);
-            list.push((name, value));
+            let (value, size) = self.constant_any(context, value);
+            list.push(Override { name, value, domain: size.domain });
         }
         list
     }

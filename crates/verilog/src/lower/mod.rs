@@ -7,18 +7,19 @@ mod lint;
 mod memory;
 mod pattern;
 mod print;
+mod real;
 mod scope;
 mod select;
 mod stmt;
 
 use crate::diagnostics as say;
-use crate::tree::{Module, PortDirection};
+use crate::tree::{Domain, Module, PortDirection};
 use base::{Budget, Diagnostic, Exhausted, Span};
 use design::{
     Design, Direction, Expr, ExprId, ExprKind, LevelSet, Port, Scope, ScopeId, ScopeKind, Type, TypeId, TypeKind,
 };
 use logic::{LogicVector, Shape};
-use scope::{SignalSymbol, Symbols};
+use scope::{Override, SignalSymbol, Symbols};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// What elaboration gives: a design unless something stopped it.
@@ -93,7 +94,12 @@ pub fn elaborate_into(
         lowered: BTreeSet::new(),
         around,
     };
-    if let Err(exhausted) = lowering.module(top, scope, overrides) {
+    let given = overrides.iter().map(|(name, value)| Override {
+        name: name.clone(),
+        value: value.clone(),
+        domain: Domain::Bits,
+    });
+    if let Err(exhausted) = lowering.module(top, scope, &given.collect::<Vec<_>>()) {
         lowering.report(say::budget(&exhausted.0.to_string(), top.header));
     }
     *design = lowering.design;
@@ -158,7 +164,7 @@ impl<'a> Lowering<'a, '_> {
         &mut self,
         module: &'a Module,
         scope: ScopeId,
-        overrides: &[(String, LogicVector)],
+        overrides: &[Override],
     ) -> Result<(), Exhausted> {
         self.budget.enter()?;
         self.budget.spend(module.items.len() as u64 + 1)?;

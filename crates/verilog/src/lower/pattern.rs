@@ -3,7 +3,7 @@
 use super::scope::Layout;
 use super::{Context, Lowering};
 use crate::diagnostics as say;
-use crate::tree::{NodeId, NodeKind, PatternKey};
+use crate::tree::{Domain, NodeId, NodeKind, PatternKey};
 use base::Span;
 use design::{ExprId, ExprKind};
 use logic::{Level, LogicVector, Shape};
@@ -18,7 +18,10 @@ impl<'a> Lowering<'a, '_> {
         let span = node.span;
         let width = layout.width();
         let NodeKind::Pattern(list) = &node.kind else {
-            return self.expr_assigned(context, root, width);
+            return match layout.whole_domain() {
+                Domain::Bits => self.expr_assigned(context, root, width),
+                domain => self.expr_in(context, root, domain),
+            };
         };
         if self.budget.enter().is_err() {
             self.report(say::too_deep(span));

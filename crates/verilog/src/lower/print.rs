@@ -1,10 +1,11 @@
 //! Messages: `$display` and its like with their format specifications (IEEE 1364-2005 17.1).
 
+use super::expr::Sized;
 use super::{Context, Lowering};
 use crate::diagnostics as say;
-use crate::tree::{NodeId, NodeKind};
+use crate::tree::{Domain, NodeId, NodeKind};
 use base::Span;
-use design::{Control, ExprId, PrintPart, PrintTime, Radix, StmtKind, TimeFormat};
+use design::{Control, ExprId, PrintPart, PrintTime, Radix, RealStyle, StmtKind, TimeFormat};
 
 /// A format specification: fewest characters where given, and its letter.
 enum Piece {
@@ -63,11 +64,13 @@ impl<'a> Lowering<'a, '_> {
                         }
                     }
                 }
-                NodeKind::System { name, .. } if name == "realtime" => {
-                    parts.push(self.formatted(context, *argument, ('g', None, None), span));
-                }
                 _ => {
-                    let (value, size) = self.expr(context, *argument);
+                    let (value, size) = self.expr_any(context, *argument, 0);
+                    let radix = match size.domain {
+                        Domain::Bits => radix,
+                        Domain::Real => Radix::Real(RealStyle::Shorter, None),
+                        Domain::Text => Radix::Text,
+                    };
                     parts.push(PrintPart::Value { value, radix, signed: size.signed, width: None });
                 }
             }
@@ -86,36 +89,10 @@ impl<'a> Lowering<'a, '_> {
             let wide = width.unwrap_or(0) as usize;
             return PrintPart::Text(format!("{text:>wide$}"));
         }
-        let is_now = matches!(&context.module.exprs[node].kind,
-            NodeKind::System { name, .. } if name == "realtime");
-        if is_now && matches!(letter, 't' | 'f' | 'g') {
-            // The one value with a fraction: the time to the femtosecond.
-            let now = design::ExprKind::System(design::SystemFunction::Time(1));
-            let value = self.push(now, 64, context.module.exprs[node].span);
-            let unit = context.module.unit;
-            let radix = match letter {
-                't' => Radix::Time(0),
-                'f' => Radix::Fraction(unit, Some(places.unwrap_or(6))),
-                _ => Radix::Fraction(unit, None),
-            };
-            let width = if letter == 't' { width } else { Some(width.unwrap_or(0)) };
-            return PrintPart::Value { value, radix, signed: false, width };
+        let (value, size) = self.expr_any(context, node, 0);
+        if size.is_real() || matches!(letter, 'e' | 'f' | 'g') {
+            return self.real_part(context, value, size, (letter, width, places), span);
         }
-        if matches!(letter, 'e' | 'f' | 'g') {
-            // IEEE 1364-2005 17.1.1.2: as the C language writes a double, six places behind the point.
-            if let NodeKind::Real(number) = context.module.exprs[node].kind {
-                let text = if letter == 'e' {
-                    exponential(number)
-                } else {
-                    format!("{number:.0$}", usize::from(places.unwrap_or(6)))
-                };
-                let text = if letter == 'g' { format!("{number}") } else { text };
-                let wide = width.unwrap_or(0) as usize;
-                return PrintPart::Text(format!("{text:>wide$}"));
-            }
-            self.report(say::not_understood_yet(&format!("`%{letter}` of a value that is no real constant"), span));
-        }
-        let (value, size) = self.expr(context, node);
         let radix = match letter {
             'b' => Radix::Binary,
             'o' => Radix::Octal,
@@ -129,6 +106,40 @@ impl<'a> Lowering<'a, '_> {
             _ => Radix::Decimal,
         };
         PrintPart::Value { value, radix, signed: size.signed && radix == Radix::Decimal, width }
+    }
+
+    /// A real number, or a value written as one (IEEE 1364-2005 17.1.1.2).
+    fn real_part(
+        &mut self,
+        context: &Context<'a>,
+        value: ExprId,
+        size: Sized,
+        (letter, width, places): (char, Option<u32>, Option<u8>),
+        span: Span,
+    ) -> PrintPart {
+        let style = match letter {
+            'e' => RealStyle::Exponent,
+            'f' => RealStyle::Fixed,
+            'g' => RealStyle::Shorter,
+            't' => {
+                let value = self.real_femtoseconds(context, value, span);
+                return PrintPart::Value { value, radix: Radix::Time(0), signed: false, width };
+            }
+            // Anything else asks for a whole number.
+            _ => {
+                let (value, size) = self.rounded(value, size, 0);
+                let radix = match letter {
+                    'b' => Radix::Binary,
+                    'o' => Radix::Octal,
+                    'h' | 'x' => Radix::Hexadecimal,
+                    _ => Radix::Decimal,
+                };
+                let width = if radix == Radix::Decimal { Some(width.unwrap_or(0)) } else { width };
+                return PrintPart::Value { value, radix, signed: size.signed, width };
+            }
+        };
+        let value = self.to_real(value, size, span);
+        PrintPart::Value { value, radix: Radix::Real(style, places), signed: false, width: Some(width.unwrap_or(0)) }
     }
 
     /// `$timeformat(unit, places, suffix, width)`; without arguments the usual way again (IEEE 1364-2005 17.3.2).
@@ -195,14 +206,6 @@ impl<'a> Lowering<'a, '_> {
         let kind = design::ExprKind::Select { condition: fits, then: product, otherwise, unknown };
         self.push(kind, 64, span)
     }
-}
-
-/// `1.500000e+00`
-fn exponential(number: f64) -> String {
-    let text = format!("{number:.6e}");
-    let (digits, exponent) = text.split_once('e').unwrap_or((&text, "0"));
-    let (sign, exponent) = exponent.strip_prefix('-').map_or(('+', exponent), |e| ('-', e));
-    format!("{digits}e{sign}{exponent:0>2}")
 }
 
 fn pieces(text: &str) -> Vec<Piece> {

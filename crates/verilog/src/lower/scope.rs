@@ -2,11 +2,12 @@
 
 use super::{Context, Lowering};
 use crate::diagnostics as say;
-use crate::tree::{DataKind, Declaration, DeclaredName, Ident, Item, Packed, PortDirection, Range, Routine};
+use super::expr::Sized;
+use crate::tree::{DataKind, Declaration, DeclaredName, Domain, Ident, Item, Packed, PortDirection, Range, Routine};
 use base::{Exhausted, Span};
 use design::{
-    Direction, NetKind, ScopeId, Signal, SignalId, SignalKind, Subprogram, SubprogramId, Type, TypeId, TypeKind,
-    Variable, VariableId,
+    Direction, LevelSet, NetKind, REAL_WIDTH, RealOp, ScopeId, Signal, SignalId, SignalKind, Subprogram, SubprogramId, Type, TypeId, TypeKind,
+    Variable, VariableId, real_value,
 };
 use logic::{LogicVector, Shape};
 use std::collections::BTreeMap;
@@ -38,6 +39,8 @@ pub(super) struct Layout {
     pub(super) packed: usize,
     /// Fields of a structure, the first one the most significant.
     pub(super) fields: Option<Arc<Vec<FieldLayout>>>,
+    /// What the innermost vector holds.
+    pub(super) domain: Domain,
 }
 
 /// A field of a structure.
@@ -51,7 +54,19 @@ pub(super) struct FieldLayout {
 
 impl Layout {
     pub(super) fn vector(shape: Shape, signed: bool) -> Self {
-        Layout { shape, signed, dimensions: Vec::new(), packed: 0, fields: None }
+        Layout { shape, signed, dimensions: Vec::new(), packed: 0, fields: None, domain: Domain::Bits }
+    }
+
+    /// A real number or a text.
+    pub(super) fn of(domain: Domain) -> Self {
+        let width = if domain == Domain::Text { TEXT_WIDTH } else { REAL_WIDTH };
+        let shape = Shape::vector(i32::try_from(width).unwrap_or(1) - 1, 0);
+        Layout { domain, ..Layout::vector(shape, domain == Domain::Real) }
+    }
+
+    /// What it holds as a whole.
+    pub(super) fn whole_domain(&self) -> Domain {
+        if self.dimensions.is_empty() && self.fields.is_none() { self.domain } else { Domain::Bits }
     }
 
     /// All of its bits.
@@ -69,6 +84,19 @@ impl Layout {
     pub(super) fn is_number(&self) -> bool {
         self.dimensions.len() == self.packed
     }
+}
+
+/// Bits of a `string`: 128 characters.
+pub(super) const TEXT_WIDTH: u32 = 8 * 128;
+/// How the type of a `string` is named.
+pub(super) const TEXT_TYPE: &str = "string";
+
+/// The value of a parameter from outside.
+#[derive(Clone, Debug)]
+pub(super) struct Override {
+    pub(super) name: String,
+    pub(super) value: LogicVector,
+    pub(super) domain: Domain,
 }
 
 /// Values up to this one have their names kept.
@@ -97,8 +125,6 @@ pub(super) enum Symbol<'a> {
         routine: &'a Routine,
     },
     Instance(Span),
-    /// Something that is not read yet; that was said at its declaration.
-    Unread(Span),
 }
 
 impl Symbol<'_> {
@@ -107,8 +133,7 @@ impl Symbol<'_> {
             Symbol::Signal(s) => s.span,
             Symbol::Variable { span, .. }
             | Symbol::Parameter { span, .. }
-            | Symbol::Instance(span)
-            | Symbol::Unread(span) => *span,
+            | Symbol::Instance(span) => *span,
             Symbol::Event { span, .. } => *span,
             Symbol::Routine { routine, .. } => routine.name.span,
         }
@@ -193,7 +218,7 @@ impl<'a> Lowering<'a, '_> {
         &mut self,
         context: &mut Context<'a>,
         items: &'a [Item],
-        overrides: &[(String, LogicVector)],
+        overrides: &[Override],
     ) -> Result<(), Exhausted> {
         for item in items {
             let Item::Parameter(parameter) = item else { continue };
@@ -206,22 +231,39 @@ impl<'a> Lowering<'a, '_> {
             self.functions_of(context, items, parameter.value)?;
             let typed =
                 parameter.ty.range.is_some() || parameter.ty.fields.is_some() || !parameter.dimensions.is_empty();
-            let given = overrides.iter().find(|(n, _)| *n == parameter.name.name && !parameter.local);
-            let (value, layout) = if typed {
+            let given = overrides.iter().find(|o| o.name == parameter.name.name && !parameter.local);
+            let (value, layout) = if typed || matches!(parameter.ty.domain, Some(Domain::Real | Domain::Text)) {
                 let layout = self.layout_of(context, &parameter.ty, &parameter.dimensions, parameter.name.span);
                 let value = match given {
-                    Some((_, over)) => over.resized(layout.width(), layout.signed),
+                    Some(over) => fit(over, &layout),
                     None => self.constant_as(context, parameter.value, &layout),
                 };
                 (value, layout)
             } else {
-                let (mut value, mut signed) = self.constant(context, parameter.value);
-                if let Some((_, over)) = given {
-                    value = over.clone();
+                let (mut value, mut size) = match parameter.ty.domain {
+                    // A word says that it is a whole number.
+                    Some(_) => {
+                        let (value, signed) = self.constant(context, parameter.value);
+                        let size = Sized::bits(value.width(), signed);
+                        (value, size)
+                    }
+                    None => self.constant_any(context, parameter.value),
+                };
+                if let Some(over) = given {
+                    value = over.value.clone();
+                    size.domain = over.domain;
+                    if parameter.ty.domain.is_some() && over.domain == Domain::Real {
+                        value = real_value(RealOp::ToInteger, &[value], 32);
+                        size.domain = Domain::Bits;
+                    }
                 }
-                signed |= parameter.ty.signed;
-                let top = i32::try_from(value.width()).unwrap_or(1) - 1;
-                (value, Layout::vector(Shape::vector(top, 0), signed))
+                match size.domain {
+                    Domain::Real => (value, Layout::of(Domain::Real)),
+                    _ => {
+                        let top = i32::try_from(value.width()).unwrap_or(1) - 1;
+                        (value, Layout::vector(Shape::vector(top, 0), size.signed | parameter.ty.signed))
+                    }
+                }
             };
             self.design.scopes[context.scope].parameters.push((parameter.name.name.clone(), value.clone()));
             context
@@ -272,6 +314,11 @@ impl<'a> Lowering<'a, '_> {
 
     pub(super) fn layout(&mut self, context: &mut Context<'a>, d: &Declaration, name: &DeclaredName) -> Layout {
         match d.kind {
+            Some(kind @ (DataKind::Real | DataKind::Text)) => {
+                let domain = if kind == DataKind::Real { Domain::Real } else { Domain::Text };
+                let ty = Packed { domain: Some(domain), ..Packed::default() };
+                self.layout_of(context, &ty, &name.dimensions, name.name.span)
+            }
             Some(DataKind::Integer | DataKind::Time) => {
                 let (top, signed) = if d.kind == Some(DataKind::Time) { (63, false) } else { (31, d.ty.signed) };
                 let mut layout = self.layout_of(context, &Packed::default(), &name.dimensions, name.name.span);
@@ -284,7 +331,10 @@ impl<'a> Lowering<'a, '_> {
 
     /// The layout of a packed type in an array with those bounds.
     fn layout_of(&mut self, context: &mut Context<'a>, ty: &Packed, arrays: &[Range], span: Span) -> Layout {
-        let mut layout = Layout::vector(Shape::SCALAR, ty.signed);
+        let mut layout = match ty.domain {
+            Some(domain @ (Domain::Real | Domain::Text)) => Layout::of(domain),
+            _ => Layout::vector(Shape::SCALAR, ty.signed),
+        };
         if let Some(fields) = &ty.fields {
             let mut list: Vec<FieldLayout> = Vec::new();
             let mut low = 0u32;
@@ -297,7 +347,7 @@ impl<'a> Lowering<'a, '_> {
             list.reverse();
             layout.shape = Shape::vector(i32::try_from(low).unwrap_or(1).max(1) - 1, 0);
             layout.fields = Some(Arc::new(list));
-        } else {
+        } else if layout.domain == Domain::Bits {
             layout.shape = self.shape(context, ty.range.as_ref());
         }
         layout.packed = ty.outer.len();
@@ -317,6 +367,13 @@ impl<'a> Lowering<'a, '_> {
             Some(fields) => {
                 let fields = fields.iter().map(|f| (f.name.clone(), self.type_of(&f.layout))).collect();
                 self.design.intern_type(Type { kind: TypeKind::Record { fields }, name: None })
+            }
+            None if layout.domain == Domain::Real => {
+                self.design.intern_type(Type { kind: TypeKind::Real, name: None })
+            }
+            None if layout.domain == Domain::Text => {
+                let kind = TypeKind::Logic { shape: layout.shape, signed: false, levels: LevelSet::Two };
+                self.design.intern_type(Type { kind, name: Some(TEXT_TYPE.into()) })
             }
             None => self.logic_type(layout.shape, layout.signed),
         };
@@ -342,16 +399,6 @@ impl<'a> Lowering<'a, '_> {
         context.symbols.insert(&name.name, Symbol::Event { id, span: name.span });
     }
 
-    /// Says once that variables of this type are not read; their names are silent afterwards.
-    pub(super) fn declare_unread(&mut self, context: &mut Context<'a>, declaration: &Declaration, name: &DeclaredName) {
-        let what = match declaration.kind {
-            Some(DataKind::Text) => "A variable of type `string`",
-            _ => "A variable with a real number",
-        };
-        self.report(say::not_understood_yet(what, declaration.span));
-        context.symbols.insert(&name.name.name, Symbol::Unread(name.name.span));
-    }
-
     fn declare(&mut self, context: &mut Context<'a>, declaration: &'a Declaration) -> Result<(), Exhausted> {
         for name in &declaration.names {
             self.budget.spend(1)?;
@@ -359,10 +406,6 @@ impl<'a> Lowering<'a, '_> {
                 Some(DataKind::Genvar) => continue,
                 Some(DataKind::Event) => {
                     self.declare_event(context, &name.name);
-                    continue;
-                }
-                Some(DataKind::Real | DataKind::Text) => {
-                    self.declare_unread(context, declaration, name);
                     continue;
                 }
                 _ => {}
@@ -646,6 +689,16 @@ impl<'a> Lowering<'a, '_> {
             ports: Vec::new(),
             span,
         })
+    }
+}
+
+/// A parameter's value from outside, for something laid out like that.
+fn fit(given: &Override, layout: &Layout) -> LogicVector {
+    match (given.domain, layout.whole_domain()) {
+        (Domain::Real, Domain::Real) => given.value.clone(),
+        (Domain::Real, _) => real_value(RealOp::ToInteger, std::slice::from_ref(&given.value), layout.width()),
+        (_, Domain::Real) => real_value(RealOp::FromSigned, std::slice::from_ref(&given.value), REAL_WIDTH),
+        _ => given.value.resized(layout.width(), layout.signed),
     }
 }
 

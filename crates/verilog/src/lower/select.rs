@@ -4,7 +4,7 @@ use super::expr::Sized;
 use super::scope::{Layout, Symbol};
 use super::{Context, Lowering};
 use crate::diagnostics as say;
-use crate::tree::{DataKind, Ident, NodeId, NodeKind, PortDirection};
+use crate::tree::{DataKind, Domain, Ident, NodeId, NodeKind, PortDirection};
 use base::Span;
 use design::{BinaryOp, ExprId, ExprKind, Storage, Target, Unknowns};
 use logic::{Level, LogicVector, Shape};
@@ -35,9 +35,10 @@ impl<'a> Lowering<'a, '_> {
         let span = context.module.exprs[id].span;
         let Some(selected) = self.selected(context, id) else {
             let value = self.constant_expr(LogicVector::filled(1, Level::Unknown), span);
-            return (value, Sized { width: 1, signed: false });
+            return (value, Sized::bits(1, false));
         };
-        let size = Sized { width: selected.width, signed: selected.signed };
+        let domain = if selected.stretch { Domain::Bits } else { selected.layout.whole_domain() };
+        let size = Sized { domain, ..Sized::bits(selected.width, selected.signed) };
         if selected.outside {
             return (self.constant_expr(LogicVector::filled(selected.width, Level::Unknown), span), size);
         }
@@ -90,6 +91,27 @@ impl<'a> Lowering<'a, '_> {
                 if selected.outside {
                     return None;
                 }
+                let (low, element) = (selected.low, selected.element);
+                Some(vec![Target { storage, low, width: selected.width, element, span }])
+            }
+            _ => {
+                self.report(say::not_assignable(span));
+                None
+            }
+        }
+    }
+
+    /// What a `force` names: nets as well as variables.
+    pub(super) fn forced(&mut self, context: &mut Context<'a>, id: NodeId) -> Option<Vec<Target>> {
+        let module = context.module;
+        let span = module.exprs[id].span;
+        if let NodeKind::Concat(parts) = &module.exprs[id].kind {
+            let lists: Option<Vec<_>> = parts.iter().map(|p| self.forced(context, *p)).collect();
+            return lists.map(|l| l.concat());
+        }
+        let selected = self.selected(context, id)?;
+        match selected.storage {
+            Some(storage @ Storage::Signal(_)) if !selected.outside => {
                 let (low, element) = (selected.low, selected.element);
                 Some(vec![Target { storage, low, width: selected.width, element, span }])
             }
@@ -172,7 +194,6 @@ impl<'a> Lowering<'a, '_> {
             Some(Symbol::Signal(s)) => (Some(Storage::Signal(s.id)), None, s.layout.clone()),
             Some(Symbol::Variable { id, layout, .. }) => (Some(Storage::Variable(*id)), None, layout.clone()),
             Some(Symbol::Parameter { value, layout, .. }) => (None, Some(value.clone()), layout.clone()),
-            Some(Symbol::Unread(_)) => return None,
             Some(_) => {
                 self.report(say::not_a_value(&name.name, name.span));
                 return None;
@@ -319,6 +340,10 @@ impl<'a> Lowering<'a, '_> {
             (Some(bounds), _) if !s.stretch => {
                 let stride = s.layout.element().map_or(1, |e| e.width());
                 Some((*bounds, stride))
+            }
+            (None, Some(_)) if s.layout.domain != Domain::Bits => {
+                self.report(say::not_understood_yet("A character or bit of such a variable by its number", span));
+                None
             }
             (None, Some(_)) if !s.stretch => Some((s.layout.shape, 1)),
             _ => {

@@ -3,7 +3,7 @@
 use super::scope::Symbol;
 use super::{Context, Lowering};
 use crate::diagnostics as say;
-use crate::tree::{self, CaseKind, Control, Declaration, EdgeKind, Ident, NodeId};
+use crate::tree::{self, Domain, CaseKind, Control, Declaration, EdgeKind, Ident, NodeId};
 use base::{Exhausted, Span};
 use design::{
     AssignMode, CaseMatch, Direction, Edge, Event, ExprKind, LoopKind, Sensitivity, Stmt, StmtKind, WaitKind,
@@ -117,6 +117,7 @@ impl<'a> Lowering<'a, '_> {
             }
             tree::StmtKind::Disable(label) => Some(StmtKind::Exit(Some(label.name.clone()))),
             tree::StmtKind::Return(value) => self.return_statement(context, *value, span, out),
+            tree::StmtKind::Force { target, value } => self.force(context, *target, *value),
             tree::StmtKind::SystemCall { name, arguments } => self.system_task(context, name, arguments, span),
             tree::StmtKind::Call { name, arguments } => self.task_call(context, name, arguments, span),
             tree::StmtKind::Unread(what) => {
@@ -132,10 +133,6 @@ impl<'a> Lowering<'a, '_> {
     fn locals(&mut self, context: &mut Context<'a>, declarations: &'a [Declaration], out: &mut Vec<Stmt>) {
         for declaration in declarations {
             for name in &declaration.names {
-                if matches!(declaration.kind, Some(tree::DataKind::Real | tree::DataKind::Text)) {
-                    self.declare_unread(context, declaration, name);
-                    continue;
-                }
                 let layout = self.layout(context, declaration, name);
                 let initial = name.value.map(|value| (value, layout.clone()));
                 let zero = declaration.ty.two_state.then(|| LogicVector::from_u64(layout.width(), 0));
@@ -166,9 +163,6 @@ impl<'a> Lowering<'a, '_> {
     ) -> Option<StmtKind> {
         let whole = self.whole_layout(context, target);
         let targets = self.targets(context, target, true);
-        if targets.is_none() && self.is_unread(context, target) {
-            return None;
-        }
         let width: u32 = targets.as_ref().map_or(1, |t| t.iter().map(|t| t.width).sum());
         let value = match whole.filter(|l| l.width() == width) {
             Some(layout) => self.expr_as(context, value, &layout),
@@ -198,11 +192,6 @@ impl<'a> Lowering<'a, '_> {
         Some(StmtKind::Assign { targets, value, mode, delay: None })
     }
 
-    fn is_unread(&self, context: &Context<'a>, target: NodeId) -> bool {
-        matches!(&context.module.exprs[target].kind, tree::NodeKind::Name(name)
-            if matches!(context.symbols.get(&name.name), Some(Symbol::Unread(_))))
-    }
-
     /// The layout of a target that is a signal or variable as a whole.
     pub(super) fn whole_layout(&self, context: &Context<'a>, target: NodeId) -> Option<super::scope::Layout> {
         let tree::NodeKind::Name(name) = &context.module.exprs[target].kind else { return None };
@@ -211,6 +200,23 @@ impl<'a> Lowering<'a, '_> {
             Some(Symbol::Variable { layout, .. }) => Some(layout.clone()),
             _ => None,
         }
+    }
+
+    /// `force x = y;`, or `release x;` without a value (IEEE 1364-2005 9.3.2).
+    fn force(&mut self, context: &mut Context<'a>, target: NodeId, value: Option<NodeId>) -> Option<StmtKind> {
+        let span = context.module.exprs[target].span;
+        let targets = self.forced(context, target)?;
+        if targets.iter().any(|t| t.element.is_some()) {
+            self.report(say::constant_needed(span));
+            return None;
+        }
+        let width = targets.iter().map(|t| t.width).sum();
+        let value = value.map(|v| self.expr_assigned(context, v, width));
+        if value.is_some_and(|v| !design::signals_of(&self.design, v).is_empty()) {
+            self.report(say::not_understood_yet("Forcing a level that changes with a signal", span));
+            return None;
+        }
+        Some(StmtKind::Force { targets, value })
     }
 
     /// `-> e;` turns the event's bit over.
@@ -233,16 +239,15 @@ impl<'a> Lowering<'a, '_> {
         if let tree::NodeKind::Time(time) = context.module.exprs[amount].kind {
             return self.constant_expr(LogicVector::from_u64(64, time.round().clamp(0.0, 1e18) as u64), span);
         }
-        if let tree::NodeKind::Real(number) = context.module.exprs[amount].kind {
-            let whole = (number * context.module.unit as f64).round().clamp(0.0, 1e18) as u64;
-            return self.constant_expr(LogicVector::from_u64(64, whole), span);
-        }
         if let tree::NodeKind::Number(number) = &context.module.exprs[amount].kind {
             // A number as it stands is never negative, whatever its bit 31.
             let value = self.constant_expr(number.value.resized(number.value.width().max(64), false), span);
             return self.time_in_femtoseconds(context, value, false, span);
         }
-        let (value, size) = self.expr_at_least(context, amount, 64);
+        let (value, size) = self.expr_any(context, amount, 64);
+        if size.domain == Domain::Real {
+            return self.real_femtoseconds(context, value, span);
+        }
         self.time_in_femtoseconds(context, value, size.signed, span)
     }
 
@@ -391,8 +396,9 @@ impl<'a> Lowering<'a, '_> {
                 self.report(say::not_understood_yet("`return` outside a function", span));
                 return None;
             };
-            let width = self.design.type_width(self.design.variables[result].ty);
-            let value = self.expr_assigned(context, value, width);
+            let ty = self.design.variables[result].ty;
+            let width = self.design.type_width(ty);
+            let value = self.expr_typed(context, value, ty);
             let target =
                 design::Target { storage: design::Storage::Variable(result), low: 0, width, element: None, span };
             let kind = StmtKind::Assign { targets: vec![target], value, mode: AssignMode::Blocking, delay: None };
@@ -437,6 +443,13 @@ impl<'a> Lowering<'a, '_> {
                 // There are no files to write: what goes to one stands in the output.
                 Some(self.print(context, &name[1..], &arguments[1..], span))
             }
+            "sformat" | "swrite" if !arguments.is_empty() => {
+                let targets = self.targets(context, arguments[0], true)?;
+                let width = targets.iter().map(|t| t.width).sum();
+                let parts = self.print_parts(context, &arguments[1..], design::Radix::Decimal, span);
+                let value = self.push(ExprKind::Format(parts), width, span);
+                Some(StmtKind::Assign { targets, value, mode: AssignMode::Blocking, delay: None })
+            }
             "fclose" | "fflush" => None,
             "dumpfile" | "dumpvars" | "dumpon" | "dumpoff" | "dumpall" | "dumpflush" => None,
             _ => {
@@ -465,14 +478,15 @@ impl<'a> Lowering<'a, '_> {
         }
         let mut actuals = Vec::new();
         for (argument, (variable, direction)) in arguments.iter().zip(parameters) {
-            let width = self.design.type_width(self.design.variables[variable].ty);
+            let ty = self.design.variables[variable].ty;
+            let width = self.design.type_width(ty);
             let target = match direction {
                 Direction::In => None,
                 _ => Some(self.targets(context, *argument, true)?.into_iter().next()?),
             };
             let value = match direction {
                 Direction::Out => self.constant_expr(LogicVector::filled(width, logic::Level::Unknown), span),
-                _ => self.expr_assigned(context, *argument, width),
+                _ => self.expr_typed(context, *argument, ty),
             };
             if target.as_ref().is_some_and(|t| t.width != width) {
                 self.report(say::not_understood_yet("An output of a task with another width", span));

@@ -103,6 +103,7 @@ impl<'a> Lowering<'a, '_> {
             "std_ulogic",
             "bit",
             "positive",
+            "real",
         ];
         if conversions.contains(&name) {
             let ty = self.type_mark(context, &Ident { name: name.into(), span: base.span })?;
@@ -122,6 +123,13 @@ impl<'a> Lowering<'a, '_> {
                 let trees: Vec<&'a Tree> = arguments.iter().filter_map(|a| a.actual.as_ref()).collect();
                 return self.built_in(context, name, &trees, expected, span);
             }
+        }
+        let is_named = matches!(&base.kind, Node::Select(package, _)
+            if matches!(&package.kind, Node::Select(_, last) if last.name == "math_real"));
+        if (context.sees("math_real") || is_named)
+            && let Some(op) = super::real::function(name)
+        {
+            return self.real_function(context, (name, op), arguments, span);
         }
         self.undeclared(context, name, base.span);
         None
@@ -180,14 +188,11 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::wrong_arguments("this conversion", span));
             return None;
         };
-        if matches!(ty, Ty::Integer { .. }) && self.is_real(context, tree) {
-            // IEEE 1076-2008 9.3.6: a real number is rounded to the nearest whole one.
-            let number = self.static_real(context, tree)?;
-            let id = self.integer(number.round().clamp(-2e9, 2e9) as i64, span);
-            return Some(Value { id, ty: Ty::INTEGER });
-        }
         let hint = Ty::vector_kind(ty).map(|_| ty.clone());
         let value = self.expr(context, tree, hint.as_ref())?;
+        if let Some(id) = self.real_conversion(ty, &value, span) {
+            return Some(Value { id, ty: ty.clone() });
+        }
         let related = match (ty, &value.ty) {
             (Ty::Vector { kind: a, .. }, Ty::Vector { kind: b, .. }) => {
                 (*a == VectorKind::Bit) == (*b == VectorKind::Bit) || context.sees("numeric_bit")

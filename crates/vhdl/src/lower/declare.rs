@@ -85,7 +85,7 @@ impl<'a> Lowering<'a, '_> {
         mut given: BTreeMap<String, (LogicVector, Ty)>,
     ) {
         for generic in &entity.generics {
-            if matches!(generic.ty.mark.name.as_str(), "string" | "real") && !given.contains_key(&generic.name.name) {
+            if generic.ty.mark.name == "string" && !given.contains_key(&generic.name.name) {
                 self.special_object(context, generic);
                 continue;
             }
@@ -211,17 +211,13 @@ impl<'a> Lowering<'a, '_> {
         }
     }
 
-    /// Constants of type string and real, and lines of text; `None` for anything else, else whether it could be read.
+    /// Constants of type string, and lines of text; `None` for anything else, else whether it could be read.
     fn special_object(&mut self, context: &mut Context<'a>, object: &'a Object) -> Option<bool> {
         let span = object.name.span;
         let symbol = match (object.ty.mark.name.as_str(), &object.value, object.kind) {
             ("line", _, ObjectKind::Variable) => Symbol::Line { span },
             ("string", Some(value), ObjectKind::Constant) => match self.text_parts(context, value) {
                 Some(parts) => self.text_symbol(parts, span),
-                None => return Some(false),
-            },
-            ("real", Some(value), ObjectKind::Constant) => match self.static_real(context, value) {
-                Some(value) => Symbol::Real { value, span },
                 None => return Some(false),
             },
             _ => return None,
@@ -375,6 +371,7 @@ impl<'a> Lowering<'a, '_> {
         let base = self.type_mark(context, &ty.mark)?;
         match &ty.constraint {
             None => Some(base),
+            Some(Constraint::Range(_)) if base == Ty::Real => Some(base),
             Some(Constraint::Range(range)) => {
                 let (left, right, _) = self.static_range(context, range, ty.span)?;
                 match base {
@@ -423,7 +420,8 @@ impl<'a> Lowering<'a, '_> {
             "character" => (Ty::character(), None),
             "severity_level" => (Ty::severity(), None),
             "string" => (Ty::string(None), None),
-            "real" | "line" | "text" => {
+            "real" => (Ty::Real, None),
+            "line" | "text" => {
                 self.report(say::not_read_yet(&format!("The type `{}` in a design", mark.name), mark.span));
                 return None;
             }

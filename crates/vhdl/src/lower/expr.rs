@@ -9,20 +9,8 @@ use base::Span;
 use design::{BinaryOp, ExprId, ExprKind, SystemFunction, UnaryOp, Unknowns};
 use logic::LogicVector;
 
-/// Subprograms of math_real (IEEE 1076-2008 16.8) and textio (16.4) that are not read.
-const NOT_READ: [&str; 20] = [
-    "uniform",
-    "sign",
-    "realmax",
-    "realmin",
-    "cbrt",
-    "tan",
-    "arcsin",
-    "arccos",
-    "arctan",
-    "sinh",
-    "cosh",
-    "tanh",
+/// Subprograms of textio (IEEE 1076-2008 16.4) that are not read.
+const NOT_READ: [&str; 8] = [
     "file_open",
     "file_close",
     "endfile",
@@ -61,10 +49,7 @@ impl<'a> Lowering<'a, '_> {
                 let id = self.constant(LogicVector::from_u64(64, *femtoseconds), span);
                 Some(Value { id, ty: Ty::Time })
             }
-            Node::Real(_) => {
-                self.report(say::not_read_yet("A real number in a design", span));
-                None
-            }
+            Node::Real(number) => Some(self.real_constant(*number, span)),
             Node::Dimension(..) | Node::Others | Node::Open => {
                 self.report(say::expected("a value", "a word", span));
                 None
@@ -113,7 +98,6 @@ impl<'a> Lowering<'a, '_> {
                 | Symbol::Component { .. }
                 | Symbol::Binding { .. }
                 | Symbol::Text { .. }
-                | Symbol::Real { .. }
                 | Symbol::Line { .. },
             ) => {
                 self.report(say::expected("a value", &format!("the name `{name}` of something else"), span));
@@ -126,6 +110,9 @@ impl<'a> Lowering<'a, '_> {
             None if matches!(name, "true" | "false") => {
                 let id = self.constant(LogicVector::from_u64(1, u64::from(name == "true")), span);
                 Some(Value { id, ty: Ty::Boolean })
+            }
+            None if context.sees("math_real") && super::real::constant(name).is_some() => {
+                Some(self.real_constant(super::real::constant(name)?, span))
             }
             None => {
                 if let Some(place) = SEVERITIES.iter().position(|s| *s == name) {
@@ -143,13 +130,14 @@ impl<'a> Lowering<'a, '_> {
         if !self.unknown.insert(name.to_owned()) {
             return;
         }
-        if NOT_READ.contains(&name) && (context.sees("math_real") || context.sees("textio")) {
+        if NOT_READ.contains(&name) && context.sees("textio") {
             return self.report(say::not_read_yet(&format!("`{name}`"), span));
         }
         let package = match name {
             "rising_edge" | "falling_edge" | "to_bitvector" | "to_stdlogicvector" => Some("std_logic_1164"),
             "to_integer" | "to_unsigned" | "to_signed" | "resize" | "shift_left" | "shift_right" => Some("numeric_std"),
             "conv_integer" | "conv_std_logic_vector" | "conv_unsigned" => Some("std_logic_arith"),
+            name if super::real::function(name).is_some() => Some("math_real"),
             _ => None,
         };
         match package {

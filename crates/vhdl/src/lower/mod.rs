@@ -84,11 +84,6 @@ enum Symbol<'a> {
         parts: Vec<PrintPart>,
         span: Span,
     },
-    /// A real constant.
-    Real {
-        value: f64,
-        span: Span,
-    },
     /// A line of `std.textio` that is being written.
     Line {
         span: Span,
@@ -108,7 +103,6 @@ impl Symbol<'_> {
             | Symbol::Binding { span, .. }
             | Symbol::Alias { span, .. }
             | Symbol::Text { span, .. }
-            | Symbol::Real { span, .. }
             | Symbol::Line { span } => *span,
         }
     }

@@ -25,7 +25,7 @@ impl<'a> Lowering<'a, '_> {
         self.push(kind, width, span)
     }
 
-    fn not(&mut self, value: ExprId, span: Span) -> ExprId {
+    pub(super) fn not(&mut self, value: ExprId, span: Span) -> ExprId {
         let width = self.design.exprs[value].width;
         self.push(ExprKind::Unary(UnaryOp::Not, value), width, span)
     }
@@ -43,6 +43,8 @@ impl<'a> Lowering<'a, '_> {
         let width = value.ty.width()?;
         let id = match (op, &value.ty) {
             ("+", _) => value.id,
+            ("-", Ty::Real) => self.real_op(design::RealOp::Neg, vec![value.id], width, span),
+            ("abs", Ty::Real) => self.real_op(design::RealOp::Abs, vec![value.id], width, span),
             ("not", Ty::Logic | Ty::Bit | Ty::Boolean | Ty::Vector { .. }) => self.not(value.id, span),
             ("-", Ty::Time | Ty::Integer { .. } | Ty::Vector { kind: VectorKind::Signed, .. }) => {
                 self.push(ExprKind::Unary(UnaryOp::Neg, value.id), width, span)
@@ -136,16 +138,6 @@ impl<'a> Lowering<'a, '_> {
                 let found = self.relation(context, if op == "?=" { "=" } else { "/=" }, l, r, span)?;
                 Some(Value { ty: Ty::Logic, ..found })
             }
-            "*" | "/" if self.is_real(context, right) => {
-                let time = self.expr(context, left, None)?;
-                let factor = self.static_real(context, right)?;
-                self.scaled(time, if op == "*" { factor } else { 1.0 / factor }, span)
-            }
-            "*" if self.is_real(context, left) && matches!(left.kind, Node::Real(_) | Node::Name(_)) => {
-                let time = self.expr(context, right, None)?;
-                let factor = self.static_real(context, left)?;
-                self.scaled(time, factor, span)
-            }
             "+" | "-" | "*" | "/" | "mod" | "rem" => {
                 let (l, r) = self.pair(context, left, right, expected)?;
                 self.arithmetic(context, op, l, r, span)
@@ -168,6 +160,9 @@ impl<'a> Lowering<'a, '_> {
     fn power(&mut self, context: &mut Context<'a>, left: &'a Tree, right: &'a Tree, span: Span) -> Option<Value> {
         let base = self.expr(context, left, Some(&Ty::INTEGER))?;
         let exponent = self.expr(context, right, Some(&Ty::INTEGER))?;
+        if base.ty == Ty::Real {
+            return self.real_arithmetic("**", base, exponent, span);
+        }
         for (value, tree) in [(&base, left), (&exponent, right)] {
             if !matches!(value.ty, Ty::Integer { .. }) {
                 let hint = match value.ty {
@@ -304,6 +299,10 @@ impl<'a> Lowering<'a, '_> {
             _ => BinaryOp::GreaterEqual,
         };
         let boolean = |id| Some(Value { id, ty: Ty::Boolean });
+        if l.ty == Ty::Real && r.ty == Ty::Real {
+            let id = self.real_relation(op, l.id, r.id, span);
+            return boolean(id);
+        }
         // Numbers: with sign and width enough for both.
         let numeric = |value: &Value| match value.ty {
             Ty::Integer { .. } | Ty::Time => Some(true),
@@ -374,22 +373,6 @@ impl<'a> Lowering<'a, '_> {
         Some(self.op(compare, false, a, b, 1, span))
     }
 
-    /// A time multiplied by a real constant, which keeps nine places.
-    fn scaled(&mut self, time: Value, factor: f64, span: Span) -> Option<Value> {
-        const PLACES: f64 = 1e9;
-        if time.ty != Ty::Time || !factor.is_finite() {
-            self.report(say::not_read_yet("A real number in a design", span));
-            return None;
-        }
-        let number = |n: f64| LogicVector::from_u64(64, (n.round() as i64).cast_unsigned()).resized(128, true);
-        let value = self.resize(time.id, 128, true, span);
-        let (factor, places) = (self.constant(number(factor * PLACES), span), self.constant(number(PLACES), span));
-        let product = self.op(BinaryOp::Mul, true, value, factor, 128, span);
-        let quotient = self.op(BinaryOp::Div, true, product, places, 128, span);
-        let id = self.resize(quotient, 64, true, span);
-        Some(Value { id, ty: Ty::Time })
-    }
-
     /// Times: sums, differences, and products and quotients with integers.
     fn time_arithmetic(&mut self, op: BinaryOp, l: &Value, r: &Value, span: Span) -> Option<Value> {
         let integer = |v: &Value| matches!(v.ty, Ty::Integer { .. });
@@ -433,6 +416,9 @@ impl<'a> Lowering<'a, '_> {
             "mod" => BinaryOp::Mod,
             _ => BinaryOp::Rem,
         };
+        if l.ty == Ty::Real || r.ty == Ty::Real {
+            return self.real_arithmetic(op, l, r, span);
+        }
         if l.ty == Ty::Time || r.ty == Ty::Time {
             return self.time_arithmetic(base, &l, &r, span);
         }

@@ -5,7 +5,7 @@ use super::{Context, Lowering, Symbol, Value};
 use crate::diagnostics as say;
 use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident};
 use base::Span;
-use design::{BinaryOp, ExprKind, PrintPart, PrintTime, Radix, Stmt, StmtKind};
+use design::{BinaryOp, ExprKind, PrintPart, PrintTime, Radix, RealStyle, Stmt, StmtKind};
 use logic::LogicVector;
 
 impl<'a> Lowering<'a, '_> {
@@ -130,10 +130,6 @@ impl<'a> Lowering<'a, '_> {
         match (&base.kind, argument) {
             (Node::Attribute(mark, attribute), Some(tree)) if attribute.name == "image" => {
                 let Node::Name(name) = &mark.kind else { return None };
-                if name == "real" {
-                    let value = self.static_real(context, tree)?;
-                    return Some(vec![PrintPart::Text(format!("{value:e}"))]);
-                }
                 let ty = self.type_mark(context, &Ident { name: name.clone(), span: mark.span })?;
                 let value = self.expr(context, tree, Some(&ty))?;
                 if !ty.fits(&value.ty) {
@@ -145,6 +141,10 @@ impl<'a> Lowering<'a, '_> {
             (Node::Name(name), Some(tree)) if context.get(name).is_none() => match name.as_str() {
                 "to_string" | "to_bstring" | "to_hstring" | "to_ostring" | "to_hex_string" | "to_binary_string" => {
                     let value = self.expr(context, tree, None)?;
+                    if let (Ty::Real, Some(digits)) = (&value.ty, arguments.get(1).and_then(|a| a.actual.as_ref())) {
+                        let places = self.static_integer(context, digits)?;
+                        return Some(self.real_text(&value, places));
+                    }
                     let radix = match name.as_str() {
                         "to_hstring" | "to_hex_string" => Radix::Capitals,
                         "to_ostring" => Radix::Octal,
@@ -194,12 +194,21 @@ impl<'a> Lowering<'a, '_> {
             ty if *ty == Ty::character() => vec![part(Radix::Character, false)],
             Ty::Integer { .. } => vec![part(Radix::Decimal, true)],
             Ty::Time => vec![part(Radix::Time(1), false), PrintPart::Text(" fs".into())],
+            Ty::Real => vec![part(Radix::Real(RealStyle::Image, None), false)],
             Ty::Boolean | Ty::Enumeration { .. } => {
                 let ty = value.ty.intern(&mut self.design);
                 vec![part(Radix::Name(ty), false)]
             }
             _ => vec![PrintPart::Value { value: value.id, radix: Radix::Levels, signed: false, width: None }],
         }
+    }
+
+    /// A real number with so many places behind the point; 0 for the image (IEEE 1076-2008 16.4).
+    fn real_text(&mut self, value: &Value, places: i64) -> Vec<PrintPart> {
+        let places = u8::try_from(places).unwrap_or(0).min(30);
+        let style = if places == 0 { RealStyle::Image } else { RealStyle::Fixed };
+        let radix = Radix::Real(style, Some(places));
+        vec![PrintPart::Value { value: value.id, radix, signed: false, width: Some(0) }]
     }
 
     /// What a call of `write` says beside the line and the value; nanoseconds where no unit is given.
@@ -212,7 +221,7 @@ impl<'a> Lowering<'a, '_> {
             ("ms", 1_000_000_000_000),
             ("sec", 1_000_000_000_000_000),
         ];
-        let mut layout = Layout { is_left: false, width: 0, unit: UNITS[2] };
+        let mut layout = Layout { is_left: false, width: 0, unit: UNITS[2], places: 0 };
         for (i, association) in arguments.iter().enumerate() {
             let Some(tree) = association.actual.as_ref() else { continue };
             let formal = association.formal.as_ref().map(|f| match &f.kind {
@@ -224,6 +233,10 @@ impl<'a> Lowering<'a, '_> {
                 (Some("justified"), _) | (None, 2) => layout.is_left = name == "left",
                 (Some("field"), _) | (None, 3) => {
                     layout.width = u32::try_from(self.static_integer(context, tree)?.max(0)).unwrap_or(u32::MAX);
+                }
+                (Some("digits"), _) => layout.places = self.static_integer(context, tree)?,
+                (None, 4) if matches!(tree.kind, Node::Integer(_)) => {
+                    layout.places = self.static_integer(context, tree)?;
                 }
                 (Some("unit"), _) | (None, 4) => {
                     if let Some(unit) = UNITS.into_iter().find(|(unit, _)| *unit == name) {
@@ -249,6 +262,7 @@ impl<'a> Lowering<'a, '_> {
         let print = |parts, newline| Some(StmtKind::Print { parts, newline, time: PrintTime::Now });
         match name {
             "finish" | "stop" => Some(Some(StmtKind::Finish)),
+            "uniform" if context.sees("math_real") => Some(self.uniform(context, &trees, span)),
             "writeline" => Some(print(Vec::new(), true)),
             "write" | "hwrite" | "owrite" | "bwrite" | "swrite" | "string_write" => {
                 let Some(tree) = trees.get(1).copied() else {
@@ -268,6 +282,7 @@ impl<'a> Lowering<'a, '_> {
                 let parts = match (name, &value.ty) {
                     ("hwrite", Ty::Vector { .. }) => vector_part(&value, Radix::Capitals),
                     ("owrite", Ty::Vector { .. }) => vector_part(&value, Radix::Octal),
+                    (_, Ty::Real) => self.real_text(&value, layout.places),
                     (_, Ty::Time) => {
                         let (unit, radix) = (layout.unit.0, Radix::Exact(layout.unit.1));
                         let number = PrintPart::Value { value: value.id, radix, signed: false, width: Some(0) };
@@ -317,6 +332,8 @@ struct Layout {
     width: u32,
     /// Of a time: its name, and how many femtoseconds it has.
     unit: (&'static str, u64),
+    /// Of a real number: places behind the point.
+    places: i64,
 }
 
 impl Layout {

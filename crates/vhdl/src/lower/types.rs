@@ -54,6 +54,8 @@ pub(super) enum Ty {
     },
     /// Femtoseconds in 64 bits.
     Time,
+    /// A number of double precision.
+    Real,
 }
 
 /// The values of `severity_level`, the lightest first.
@@ -95,6 +97,7 @@ impl Ty {
         match self {
             Ty::Logic | Ty::Bit | Ty::Boolean => Some(1),
             Ty::Time => Some(64),
+            Ty::Real => Some(design::REAL_WIDTH),
             Ty::Integer { .. } => Some(INTEGER_BITS),
             Ty::Vector { bounds, .. } => bounds.map(|(l, r)| Shape::vector(l, r).width()),
             Ty::Enumeration { literals, .. } => Some((literals.len().max(2) - 1).ilog2() + 1),
@@ -126,6 +129,7 @@ impl Ty {
             Ty::Bit => "a bit".into(),
             Ty::Boolean => "a boolean".into(),
             Ty::Time => "a time".into(),
+            Ty::Real => "a real".into(),
             Ty::Integer { .. } => "an integer".into(),
             Ty::Vector { kind, .. } => match self.width() {
                 Some(1) => format!("{} {} of 1 bit", article(kind.word()), kind.word()),
@@ -207,6 +211,7 @@ impl Ty {
                 (TypeKind::Array { element, left, right }, name.as_str())
             }
             Ty::Time => (TypeKind::Logic { shape: Shape::vector(63, 0), signed: true, levels: LevelSet::Two }, "time"),
+            Ty::Real => (TypeKind::Real, "real"),
             Ty::Record { name, fields } => {
                 let fields = fields.iter().map(|(n, t)| (n.clone(), t.intern(design))).collect();
                 (TypeKind::Record { fields }, name.as_str())
