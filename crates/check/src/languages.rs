@@ -50,6 +50,14 @@ impl design::Units for Across<'_> {
         list.map(|u| u.name).collect()
     }
 
+    fn text(&self, name: &str) -> Option<&str> {
+        self.units.data.get(name).map(String::as_str)
+    }
+
+    fn texts(&self) -> Vec<&str> {
+        self.units.data.keys().map(String::as_str).collect()
+    }
+
     fn instantiate(
         &self,
         design: &mut Design,

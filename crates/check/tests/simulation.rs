@@ -718,3 +718,77 @@ fn real_numbers_in_vhdl() {
         "t.vhd:13: note at 0 ns: 10000000 fs 8 -2\nt.vhd:14: note at 15 ns: 15000000 fs\n",
     );
 }
+
+/// What a testbench beside data files writes.
+fn with_files(name: &str, source: &str, data: &[(&str, &str)]) -> String {
+    let mut files = vec![HandInFile { name: name.into(), bytes: source.into() }];
+    files.extend(data.iter().map(|(name, text)| HandInFile { name: (*name).into(), bytes: (*text).into() }));
+    let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+    let stops: Vec<&str> = found.findings.iter().filter(|f| f.severity == "stop").map(|f| f.message.as_str()).collect();
+    assert!(stops.is_empty(), "{stops:?}\n{source}");
+    found.output
+}
+
+#[test]
+fn verilog_testbenches_read_rows_from_a_file() {
+    let rows = "01 1\n10 1\n  11   0\n0x z\n";
+    // IEEE 1364-2005 17.2.4.3, 17.2.8: values until the end of the file.
+    let scan = "module t; integer fd, n; reg [1:0] a; reg y; initial begin fd = $fopen(\"rows.txt\", \"r\");\n\
+        if (fd == 0) $display(\"none\"); while (!$feof(fd)) begin n = $fscanf(fd, \"%b %b\\n\", a, y);\n\
+        $display(\"%0d: %b %b\", n, a, y); end $fclose(fd); end endmodule";
+    assert_eq!(with_files("t.v", scan, &[("rows.txt", rows)]), "2: 01 1\n2: 10 1\n2: 11 0\n2: 0x z\n");
+    // 17.2.4.2, 17.2.4.4: lines, and values out of a line; a call as a statement, a value passed over, decimals.
+    let lines = "module t; integer fd, n, k, d; reg [8*20:1] line; initial begin fd = $fopen(\"data/rows.txt\", \"r\");\n\
+        while ($fgets(line, fd) > 0) begin n = $sscanf(line, \"%d,%*d,%d\", k, d); $display(\"%0d %0d %0d\", n, k, d); end\n\
+        $rewind(fd); $fscanf(fd, \"%d\", k); n = $fgetc(fd); $display(\"%0d %c\", k, n); end endmodule";
+    assert_eq!(with_files("t.v", lines, &[("data/rows.txt", "1,2,3\n-4,5,6\n")]), "2 1 3\n2 -4 6\n1 ,\n");
+    // At the end there is -1, and a value that doesn't fit its format gives fewer.
+    let end = "module t; integer fd, n, k, m; initial begin fd = $fopen(\"rows.txt\", \"rb\"); k = 0;\n\
+        n = $fscanf(fd, \"%h %d\", k, m); $display(\"%0d %h\", n, k); n = $fscanf(fd, \"%s\", k); n = $fscanf(fd, \"%d\", k);\n\
+        $display(\"%0d\", n); end endmodule";
+    assert_eq!(with_files("t.v", end, &[("rows.txt", "ff word")]), "1 000000ff\n-1\n");
+}
+
+#[test]
+fn vhdl_testbenches_read_rows_from_a_file() {
+    // IEEE 1076-2008 5.5.2, 16.4.
+    let source = "library ieee; use ieee.std_logic_1164.all; use std.textio.all; use ieee.std_logic_textio.all;
+        entity t is end; architecture a of t is begin process
+        file rows : text open read_mode is \"rows.txt\"; variable l, o : line; variable v : std_logic_vector(3 downto 0);
+        variable n : integer; variable c : character; variable good : boolean; begin
+        while not endfile(rows) loop readline(rows, l); read(l, v, good); next when not good; read(l, c); read(l, n);
+        write(o, v); write(o, string'(\" \")); write(o, n); write(o, c); writeline(output, o); end loop; wait; end process; end;";
+    let rows = "0101 5\n-- a remark\n\n1Z10 -12\n";
+    assert_eq!(with_files("t.vhd", source, &[("rows.txt", rows)]), "0101 5 \n1Z10 -12 \n");
+    let opened = "library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all; use std.textio.all;
+        entity t is end; architecture a of t is file f : text; begin process variable st : file_open_status;
+        variable l : line; variable h : std_logic_vector(7 downto 0); variable b : bit_vector(2 downto 0); variable t : time;
+        variable s : string(1 to 3); begin
+        file_open(st, f, \"in/rows.txt\", read_mode); assert st = open_ok severity failure;
+        readline(f, l); hread(l, h); read(l, b); read(l, t); read(l, s); file_close(f);
+        report to_hstring(h) & \" \" & to_string(b) & \" \" & time'image(t) & s; wait; end process; end;";
+    let found = with_files("t.vhd", opened, &[("rows.txt", "A5 101 25 ns ok\n")]);
+    assert_eq!(found, "t.vhd:7: note at 0 ns: A5 101 25000000 fs ok\n");
+    // A value that is not there ends the simulation with a sentence.
+    let short = "use std.textio.all; entity t is end; architecture a of t is begin process
+        file f : text is in \"rows.txt\"; variable l : line; variable n : integer; begin
+        readline(f, l); read(l, n); read(l, n); wait; end process; end;";
+    let found = with_files("t.vhd", short, &[("rows.txt", "7\n")]);
+    assert_eq!(found, "t.vhd:3: failure at 0 ns: The line has no such value at its place.\n");
+}
+
+#[test]
+fn a_data_file_that_is_not_there_is_named() {
+    for (name, source) in [
+        ("t.v", "module t; integer fd; initial fd = $fopen(\"row.txt\", \"r\"); endmodule"),
+        ("t.vhd", "use std.textio.all; entity t is end; architecture a of t is file f : text open read_mode is \"row.txt\"; begin end;"),
+    ] {
+        let files = [
+            HandInFile { name: name.into(), bytes: source.into() },
+            HandInFile { name: "rows.txt".into(), bytes: "1".into() },
+        ];
+        let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+        let told: Vec<(&str, &str)> = found.findings.iter().map(|f| (f.code.as_str(), f.help.as_str())).collect();
+        assert_eq!(told, [("data-file-not-found", "Write \"rows.txt\", or hand in `row.txt` too.")], "{name}");
+    }
+}

@@ -213,7 +213,11 @@ impl<'d, 'f> Emitter<'d, 'f> {
             ExprKind::System(
                 SystemFunction::Rising(..) | SystemFunction::Falling(..) | SystemFunction::Reached(..),
             ) => Ok(self.number(1)),
-            ExprKind::System(_) | ExprKind::Text { .. } | ExprKind::Real { .. } | ExprKind::Format(_) => Err(Unsupported("what only tests use")),
+            ExprKind::System(_)
+            | ExprKind::Text { .. }
+            | ExprKind::Real { .. }
+            | ExprKind::Format(_)
+            | ExprKind::Scan(_) => Err(Unsupported("what only tests use")),
         }
     }
 

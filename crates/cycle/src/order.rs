@@ -70,7 +70,7 @@ impl Walk<'_> {
                     SystemFunction::Rising(..) | SystemFunction::Falling(..) | SystemFunction::Reached(..),
                 ) => self.uses.edge = true,
                 ExprKind::System(_) => return Err(Unsupported("a function of the simulator")),
-                ExprKind::Text { .. } | ExprKind::Real { .. } | ExprKind::Format(_) => {
+                ExprKind::Text { .. } | ExprKind::Real { .. } | ExprKind::Format(_) | ExprKind::Scan(_) => {
                     return Err(Unsupported("what only tests use"));
                 }
             }

@@ -142,6 +142,7 @@ fn text_within(design: &Design, id: ExprId, depth: u32) -> String {
         ExprKind::Text { op, operands } => {
             format!("text {op:?}({})", operands.iter().map(t).collect::<Vec<_>>().join(", "))
         }
+        ExprKind::Scan(scan) => format!("scan({:?})", scan.parts),
         ExprKind::Format(_) => format!("format({})", node.kind.operands().iter().map(t).collect::<Vec<_>>().join(", ")),
     }
 }

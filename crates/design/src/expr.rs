@@ -3,6 +3,7 @@
 use crate::model::{SignalId, SubprogramId, VariableId};
 use crate::process::PrintPart;
 use crate::real::RealOp;
+use crate::scan::{Scan, ScanPart, ScanSource};
 use base::{Span, id_type};
 use logic::LogicVector;
 
@@ -205,6 +206,8 @@ pub enum ExprKind {
     },
     /// A message as a value (`$sformatf`), as wide as the node says; simulation only.
     Format(Vec<PrintPart>),
+    /// Values read out of a text, as a number of them in 32 bits, two's complement; simulation only.
+    Scan(Box<Scan>),
 }
 
 /// What is computed with text.
@@ -240,8 +243,22 @@ impl ExprKind {
             ExprKind::Call { arguments, .. } => arguments.clone(),
             ExprKind::Real { operands, .. } | ExprKind::Text { operands, .. } => operands.clone(),
             ExprKind::Format(parts) => values_of(parts),
+            ExprKind::Scan(scan) => scan_operands(scan),
         }
     }
+}
+
+/// The number or text that is read from, and computed positions of targets.
+fn scan_operands(scan: &Scan) -> Vec<ExprId> {
+    let source = match scan.source {
+        ScanSource::File(id) | ScanSource::Text(id) => Some(id),
+        ScanSource::Line(_) => None,
+    };
+    let targets = scan.parts.iter().filter_map(|part| match part {
+        ScanPart::Value { target: Some(target), .. } | ScanPart::RestOfLine(target) => Some(target),
+        _ => None,
+    });
+    source.into_iter().chain(targets.filter_map(|t| Some(t.element?.0))).collect()
 }
 
 /// Values in a message, in order.

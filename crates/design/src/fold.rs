@@ -21,6 +21,7 @@ pub fn fold(design: &Design, root: ExprId) -> Option<LogicVector> {
                 | ExprKind::Call { .. }
                 | ExprKind::Text { .. }
                 | ExprKind::Format(_)
+                | ExprKind::Scan(_)
         ) {
             return None;
         }

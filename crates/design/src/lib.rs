@@ -15,6 +15,7 @@ mod model;
 mod netlist;
 mod process;
 mod real;
+mod scan;
 mod synth;
 mod units;
 mod uses;
@@ -37,6 +38,7 @@ pub use process::{
     ProcessKind, Radix, RealStyle, Sensitivity, Stmt, StmtKind, Storage, Target, TimeFormat, WaitKind,
 };
 pub use real::{REAL_WIDTH, RealOp, real_bits, real_of, real_value};
+pub use scan::{Reader, Scan, ScanKind, ScanPart, ScanSource, TextFile};
 pub use synth::{Synthesis, calls, evaluate, signals_of, signals_read, synthesise, synthesise_as_written};
 pub use units::Units;
 pub use uses::{Means, Use};

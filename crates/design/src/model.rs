@@ -2,6 +2,7 @@
 
 use crate::expr::{Expr, ExprId};
 use crate::process::{Process, ProcessId, Stmt};
+use crate::scan::TextFile;
 use base::{Arena, Span, id_type};
 use logic::{LogicVector, Shape};
 use std::collections::BTreeMap;
@@ -256,6 +257,10 @@ pub struct Design {
     pub processes: Arena<ProcessId, Process>,
     /// All subprograms.
     pub subprograms: Arena<SubprogramId, Subprogram>,
+    /// Texts that testbenches read.
+    pub files: Vec<TextFile>,
+    /// How many lines taken from files are kept.
+    pub lines: u32,
 }
 
 impl Design {
@@ -274,6 +279,8 @@ impl Design {
             exprs: Arena::new(),
             processes: Arena::new(),
             subprograms: Arena::new(),
+            files: Vec::new(),
+            lines: 0,
         }
     }
 

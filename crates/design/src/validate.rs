@@ -90,6 +90,7 @@ fn expr(design: &Design, id: ExprId) -> Result<(), Invalid> {
                 }
         }
         ExprKind::Resize { .. } | ExprKind::System(_) | ExprKind::Text { .. } | ExprKind::Format(_) => true,
+        ExprKind::Scan(_) => node.width == 32,
     };
     if fits { Ok(()) } else { fail("its width doesn't fit its operands") }
 }

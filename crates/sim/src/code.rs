@@ -3,7 +3,8 @@
 use base::Span;
 use design::{
     Arm, AssignMode, BinaryOp, CaseMatch, Control, Design, Event, ExprId, ExprKind, LoopKind, PrintPart, PrintTime,
-    RealOp, Stmt, StmtKind, SubprogramId, SystemFunction, Target, TextOp, UnaryOp, UnknownCondition, Unknowns, WaitKind,
+    RealOp, Scan, ScanPart, ScanSource, Stmt, StmtKind, SubprogramId, SystemFunction, Target, TextOp, UnaryOp,
+    UnknownCondition, Unknowns, WaitKind,
 };
 use logic::LogicVector;
 
@@ -37,6 +38,14 @@ pub(crate) enum Op {
     Real(RealOp, usize, u32),
     Text(TextOp, usize, u32),
     Format(Vec<Part>, u32),
+    Scan(Box<Reading>),
+}
+
+/// What is read, with the places that it goes to.
+#[derive(Clone, Debug)]
+pub(crate) struct Reading {
+    pub(crate) source: ScanSource,
+    pub(crate) parts: Vec<(ScanPart, Option<Place>)>,
 }
 
 /// A target with its index.
@@ -170,6 +179,11 @@ pub(crate) fn expression(design: &Design, root: ExprId) -> Code {
             ExprKind::Select { condition, .. } if lazy => vec![*condition],
             // A message evaluates its values itself.
             ExprKind::Format(_) => Vec::new(),
+            // Only where it reads from; positions of targets are computed when they are reached.
+            ExprKind::Scan(scan) => match scan.source {
+                ScanSource::File(id) | ScanSource::Text(id) => vec![id],
+                ScanSource::Line(_) => Vec::new(),
+            },
             kind => kind.operands(),
         };
         if !done && !operands.is_empty() {
@@ -197,10 +211,27 @@ pub(crate) fn expression(design: &Design, root: ExprId) -> Code {
             ExprKind::System(f) => Op::System(*f, node.width),
             ExprKind::Real { op, operands } => Op::Real(*op, operands.len(), node.width),
             ExprKind::Text { op, operands } => Op::Text(*op, operands.len(), node.width),
+            ExprKind::Scan(scan) => Op::Scan(Box::new(reading(design, scan))),
             ExprKind::Format(parts) => Op::Format(pieces(design, parts), node.width),
         });
     }
     code
+}
+
+fn reading(design: &Design, scan: &Scan) -> Reading {
+    let place = |target: &Target| Place {
+        target: target.clone(),
+        index: target.element.map(|(index, _)| expression(design, index)),
+    };
+    let parts = scan.parts.iter().map(|part| {
+        let place = match part {
+            ScanPart::Value { target, .. } => target.as_ref().map(place),
+            ScanPart::RestOfLine(target) => Some(place(target)),
+            _ => None,
+        };
+        (part.clone(), place)
+    });
+    Reading { source: scan.source, parts: parts.collect() }
 }
 
 /// The pieces of a message.

@@ -160,6 +160,9 @@ pub(crate) struct Kernel<'d> {
     pub(crate) is_monitoring: bool,
     /// Levels that are held whatever drives them: signal, lowest bit, level.
     forces: Vec<(usize, u32, LogicVector)>,
+    /// Where reading stands in each file, and in each line taken from one.
+    pub(crate) files: Vec<design::Reader>,
+    pub(crate) lines: Vec<design::Reader>,
     pub(crate) time_format: TimeFormat,
     pub(crate) time: u64,
     pub(crate) instant: u64,
@@ -296,6 +299,8 @@ impl<'d> Kernel<'d> {
             monitor: None,
             is_monitoring: true,
             forces: Vec::new(),
+            files: design.files.iter().map(|f| design::Reader::new(&f.text)).collect(),
+            lines: vec![design::Reader::default(); design.lines as usize],
             time_format: TimeFormat::default(),
             time: 0,
             instant: 1,

@@ -1,7 +1,7 @@
 //! Values in messages: the format specifications of IEEE 1364-2005 17.1.1 and the images of IEEE 1076-2008 16.2.
 
-use design::{Design, Radix, RealStyle, TimeFormat, TypeKind};
 use crate::text;
+use design::{Design, Radix, RealStyle, TimeFormat, TypeKind};
 use logic::{Level, LogicVector};
 
 /// `x` or `z` for a group of bits that is not wholly known: small when all bits are so, capital when only some.

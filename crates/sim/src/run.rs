@@ -1,11 +1,14 @@
 //! One process at work: instructions until it waits or ends.
 
-use crate::code::{Block, Code, EventCode, Instr, Op, Part, Place, WaitCode};
+use crate::code::{Block, Code, EventCode, Instr, Op, Part, Place, Reading, WaitCode};
 use crate::diagnostics as say;
 use crate::kernel::{End, Kernel, Monitor, Update, happened};
 use crate::{eval, print, text};
 use base::{Id, Span};
-use design::{AssignMode, Control, PrintTime, ScopeId, Sensitivity, SignalKind, Storage, SubprogramId, SystemFunction};
+use design::{
+    AssignMode, Control, PrintTime, Reader, ScanPart, ScanSource, ScopeId, Sensitivity, SignalKind, Storage,
+    SubprogramId, SystemFunction,
+};
 use logic::{Level, LogicVector};
 use std::fmt::Write as _;
 use std::sync::Arc;
@@ -473,6 +476,95 @@ impl Kernel<'_> {
         }
     }
 
+    /// Reads values out of a text; how many, or -1 at its end (IEEE 1364-2005 17.2.4).
+    fn read(&mut self, process: usize, reading: &Reading, from: Option<&LogicVector>) -> i64 {
+        let number = from.and_then(LogicVector::to_u64).and_then(|n| usize::try_from(n).ok()).unwrap_or(0);
+        let mut reader = match reading.source {
+            ScanSource::Text(_) => Reader::new(&from.map(text::characters).unwrap_or_default()),
+            ScanSource::Line(line) => self.lines.get_mut(line as usize).map(std::mem::take).unwrap_or_default(),
+            ScanSource::File(_) => match number.checked_sub(1).and_then(|i| self.files.get_mut(i)) {
+                Some(reader) => std::mem::take(reader),
+                None => return -1,
+            },
+        };
+        let mut count = 0;
+        for (part, place) in &reading.parts {
+            self.steps = self.steps.saturating_sub(1);
+            let done = match part {
+                ScanPart::Blanks => {
+                    reader.blanks();
+                    true
+                }
+                ScanPart::Literal(byte) => reader.literal(*byte),
+                ScanPart::Rewind => {
+                    reader.rewind();
+                    true
+                }
+                ScanPart::AtEnd { tried } => {
+                    count = i64::from(reader.is_at_end(*tried));
+                    true
+                }
+                ScanPart::TakeLine(line) => match reader.rest_of_line() {
+                    Some(text) => {
+                        count += 1;
+                        if let Some(line) = self.lines.get_mut(*line as usize) {
+                            *line = Reader::new(text.trim_end_matches(['\n', '\r']));
+                        }
+                        true
+                    }
+                    None => false,
+                },
+                ScanPart::RestOfLine(target) => match reader.rest_of_line() {
+                    Some(line) => {
+                        count = line.chars().count() as i64;
+                        let value = text::bits(&line).resized(target.width, false);
+                        self.put(process, place.as_ref(), &value);
+                        true
+                    }
+                    None => false,
+                },
+                ScanPart::Value { kind, most, target } => {
+                    let width = target.as_ref().map_or(64, |t| t.width);
+                    match reader.value(*kind, *most, width) {
+                        Some(value) => {
+                            count += i64::from(target.is_some());
+                            self.put(process, place.as_ref(), &value);
+                            true
+                        }
+                        None => false,
+                    }
+                }
+            };
+            if !done {
+                let is_line = matches!(part, ScanPart::RestOfLine(_) | ScanPart::TakeLine(_));
+                if count == 0 && reader.is_at_end(false) && !is_line {
+                    count = -1;
+                }
+                break;
+            }
+        }
+        match reading.source {
+            ScanSource::Text(_) => {}
+            ScanSource::Line(line) => {
+                if let Some(place) = self.lines.get_mut(line as usize) {
+                    *place = reader;
+                }
+            }
+            ScanSource::File(_) => {
+                if let Some(place) = number.checked_sub(1).and_then(|i| self.files.get_mut(i)) {
+                    *place = reader;
+                }
+            }
+        }
+        count
+    }
+
+    fn put(&mut self, process: usize, place: Option<&Place>, value: &LogicVector) {
+        if let Some(place) = place {
+            self.assign(process, std::slice::from_ref(place), value, AssignMode::Blocking, None);
+        }
+    }
+
     /// Forces signals, or with `None` lets go of them.
     fn hold(&mut self, targets: &[design::Target], value: Option<&LogicVector>) {
         let mut at = 0;
@@ -662,6 +754,14 @@ impl Kernel<'_> {
                 Op::Text(op, n, width) => {
                     let operands = stack.split_off(stack.len().saturating_sub(*n));
                     text::value(*op, &operands, *width)
+                }
+                Op::Scan(reading) => {
+                    let from = match reading.source {
+                        ScanSource::Line(_) => None,
+                        _ => stack.pop(),
+                    };
+                    let count = self.read(process, reading, from.as_ref());
+                    LogicVector::from_u64(64, count.cast_unsigned()).resized(32, true)
                 }
                 Op::Format(parts, width) => {
                     let scope = self.processes[process].scope;

@@ -182,6 +182,14 @@ pub(crate) fn budget(what: &str, at: Span) -> Diagnostic {
 
 // ---- names ----
 
+pub(crate) fn data_file(name: &str, near: Option<&str>, at: Span) -> Diagnostic {
+    let action = match near {
+        Some(near) => format!("Write \"{near}\", or hand in `{name}` too."),
+        None => format!("Hand in `{name}` together with the design."),
+    };
+    stop("data-file-not-found", at, format!("No file `{name}` was handed in."), action)
+}
+
 pub(crate) fn undeclared(name: &str, near: Option<&str>, at: Span) -> Diagnostic {
     let action = near.map_or_else(
         || format!("Declare `{name}`, or use a name that is declared."),

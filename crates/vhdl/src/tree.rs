@@ -134,6 +134,7 @@ pub(crate) enum Declaration {
     },
     Component(Component),
     Subprogram(Subprogram),
+    File(FileObject),
     /// `for u1, u2 : adder use entity work.adder(ripple);`; without labels for all instances that have none of their own.
     Binding {
         labels: Vec<Ident>,
@@ -145,6 +146,14 @@ pub(crate) enum Declaration {
     Ignored,
     /// Legal, but not read yet.
     Unread(&'static str, Span),
+}
+
+/// `file f : text open read_mode is "rows.txt";`
+#[derive(Clone, Debug, PartialEq)]
+pub(crate) struct FileObject {
+    pub(crate) name: Ident,
+    pub(crate) path: Option<Expr>,
+    pub(crate) is_written: bool,
 }
 
 #[derive(Clone, Debug, PartialEq)]

@@ -401,7 +401,7 @@ impl<'a> Executor<'a> {
                 self.diagnostics.push(say::simulation_only("A real number", *span));
                 return Err(Halt::Reported);
             }
-            ExprKind::System(_) | ExprKind::Text { .. } | ExprKind::Format(_) => {
+            ExprKind::System(_) | ExprKind::Text { .. } | ExprKind::Format(_) | ExprKind::Scan(_) => {
                 self.diagnostics.push(say::simulation_only("This value", *span));
                 return Err(Halt::Reported);
             }

@@ -51,7 +51,7 @@ pub(super) fn is_closed(design: &Design, root: ExprId) -> bool {
     let mut stack = vec![root];
     while let Some(id) = stack.pop() {
         let kind = &design.exprs[id].kind;
-        if matches!(kind, ExprKind::Signal(_) | ExprKind::Variable(_) | ExprKind::System(_)) {
+        if matches!(kind, ExprKind::Signal(_) | ExprKind::Variable(_) | ExprKind::System(_) | ExprKind::Scan(_)) {
             return false;
         }
         stack.extend(kind.operands());

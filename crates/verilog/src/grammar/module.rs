@@ -4,7 +4,8 @@ use super::{Lost, Parse, Parser};
 use crate::diagnostics as say;
 use crate::lexer::TokenKind;
 use crate::tree::{
-    Binary, DataKind, Declaration, DeclaredName, Domain, Ident, Item, Module, NodeKind, Packed, Parameter, PortDirection, Range,
+    Binary, DataKind, Declaration, DeclaredName, Domain, Ident, Item, Module, NodeKind, Packed, Parameter,
+    PortDirection, Range,
 };
 use base::Span;
 
@@ -147,7 +148,8 @@ impl Parser<'_, '_> {
 
     /// `string` where another name follows.
     fn eat_string_word(&mut self) -> bool {
-        let found = matches!((self.peek(), self.peek_at(1)), (TokenKind::Name(word), TokenKind::Name(_)) if word == "string");
+        let found =
+            matches!((self.peek(), self.peek_at(1)), (TokenKind::Name(word), TokenKind::Name(_)) if word == "string");
         if found {
             self.advance();
         }

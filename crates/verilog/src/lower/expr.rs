@@ -9,7 +9,8 @@ use crate::diagnostics as say;
 use crate::tree::{Binary, Domain, Ident, NodeId, NodeKind, Unary};
 use base::Span;
 use design::{
-    BinaryOp, ExprId, ExprKind, REAL_WIDTH, RealOp, SystemFunction, TextOp, UnaryOp, UnknownCondition, Unknowns, real_bits,
+    BinaryOp, ExprId, ExprKind, REAL_WIDTH, RealOp, SystemFunction, TextOp, UnaryOp, UnknownCondition, Unknowns,
+    real_bits,
 };
 use logic::{Level, LogicVector};
 use std::collections::{BTreeMap, BTreeSet};
@@ -628,12 +629,21 @@ impl<'a> Lowering<'a, '_> {
                 let (value, _) = self.expr(context, *value);
                 self.ones(name, value, span)
             }
-            // There are no files and no arguments of a command line.
-            ("fopen", _) => {
+            // Files that are written stand in the output; there are no arguments of a command line.
+            ("fopen", [_] | [_, _]) if !self.opens_for_reading(context, arguments) => {
                 (self.constant_expr(LogicVector::from_u64(32, 0x8000_0003), span), Sized::NUMBER)
             }
             ("test$plusargs" | "value$plusargs", _) => {
                 (self.constant_expr(LogicVector::from_u64(32, 0), span), Sized::NUMBER)
+            }
+            ("feof" | "rewind" | "fgets" | "fgetc" | "fscanf" | "sscanf" | "fopen", _) => {
+                let before = self.diagnostics.len();
+                self.reading(context, name, arguments, span).unwrap_or_else(|| {
+                    if self.diagnostics.len() == before {
+                        self.report(say::not_understood_yet(&format!("This use of `${name}`"), span));
+                    }
+                    self.unknown(span)
+                })
             }
             ("bits", [value]) => {
                 let (_, size) = self.expr(context, *value);

@@ -511,12 +511,7 @@ impl<'a> Lowering<'a, '_> {
         Ok(true)
     }
 
-    fn overrides(
-        &mut self,
-        context: &mut Context<'a>,
-        instance: &'a Instance,
-        module: &'a Module,
-    ) -> Vec<Override> {
+    fn overrides(&mut self, context: &mut Context<'a>, instance: &'a Instance, module: &'a Module) -> Vec<Override> {
         let known: Vec<&str> = module
             .items
             .iter()

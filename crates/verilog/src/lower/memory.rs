@@ -139,7 +139,7 @@ fn number(word: &str, hexadecimal: bool) -> Option<LogicVector> {
 }
 
 /// The characters that a constant holds, 8 bits each.
-fn text_of(value: &LogicVector) -> String {
+pub(super) fn text_of(value: &LogicVector) -> String {
     let bytes = value.width() / 8;
     let byte = |i: u32| value.slice(i64::from(i) * 8, 8).to_u64().and_then(|b| u8::try_from(b).ok());
     (0..bytes).rev().filter_map(byte).filter(|b| *b != 0).map(char::from).collect()

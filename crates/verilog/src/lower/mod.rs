@@ -1,6 +1,7 @@
 //! From trees to a [`Design`]: instances, parameters and generates are unrolled, every width and sign made explicit.
 
 mod expr;
+mod file;
 mod fork;
 mod instance;
 mod lint;
@@ -160,12 +161,7 @@ impl<'a> Lowering<'a, '_> {
     }
 
     /// Elaborates a module's body into a scope. `overrides` are parameter values by name.
-    fn module(
-        &mut self,
-        module: &'a Module,
-        scope: ScopeId,
-        overrides: &[Override],
-    ) -> Result<(), Exhausted> {
+    fn module(&mut self, module: &'a Module, scope: ScopeId, overrides: &[Override]) -> Result<(), Exhausted> {
         self.budget.enter()?;
         self.budget.spend(module.items.len() as u64 + 1)?;
         self.active.push(&module.name.name);

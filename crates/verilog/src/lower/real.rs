@@ -139,8 +139,20 @@ impl<'a> Lowering<'a, '_> {
                 return Some(self.constant_expr(LogicVector::from_u64(1, 0), span));
             }
             // c < n holds for whole n when floor(c) does, n < c when ceil(c) does; the other way round with `<=`.
-            RealOp::Less => if is_left { number.floor() } else { number.ceil() },
-            RealOp::LessEqual => if is_left { number.ceil() } else { number.floor() },
+            RealOp::Less => {
+                if is_left {
+                    number.floor()
+                } else {
+                    number.ceil()
+                }
+            }
+            RealOp::LessEqual => {
+                if is_left {
+                    number.ceil()
+                } else {
+                    number.floor()
+                }
+            }
             _ => number,
         };
         let width = size.width.max(64) + 1;
@@ -269,14 +281,7 @@ impl<'a> Lowering<'a, '_> {
     }
 
     /// `name.len()` of a string, `state.name()` of an enumeration (IEEE 1800-2017 6.16, 6.19.5).
-    fn method(
-        &mut self,
-        context: &mut Context<'a>,
-        method: &str,
-        of: NodeId,
-        rest: &'a [NodeId],
-        span: Span,
-    ) -> Value {
+    fn method(&mut self, context: &mut Context<'a>, method: &str, of: NodeId, rest: &'a [NodeId], span: Span) -> Value {
         if let ("name", []) = (method, rest)
             && let Some(value) = self.value_name(context, of, span)
         {
@@ -318,7 +323,8 @@ impl<'a> Lowering<'a, '_> {
         for (at, name) in names.iter().enumerate().filter(|(_, name)| !name.is_empty()) {
             let number = self.constant_expr(LogicVector::from_u64(size.width, at as u64), span);
             let unknowns = Unknowns::Propagate;
-            let same = ExprKind::Binary { op: BinaryOp::SameLevels, signed: false, unknowns, left: value, right: number };
+            let same =
+                ExprKind::Binary { op: BinaryOp::SameLevels, signed: false, unknowns, left: value, right: number };
             let condition = self.push(same, 1, span);
             let bytes = name.bytes().flat_map(|b| (0..8).rev().map(move |i| logic::Level::from(b >> i & 1 == 1)));
             let spelt = LogicVector::from_levels_msb(bytes).resized(TEXT_WIDTH, false);

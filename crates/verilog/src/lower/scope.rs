@@ -1,13 +1,13 @@
 //! What names mean in a module: signals, parameters, functions, in nested layers for blocks and generates.
 
+use super::expr::Sized;
 use super::{Context, Lowering};
 use crate::diagnostics as say;
-use super::expr::Sized;
 use crate::tree::{DataKind, Declaration, DeclaredName, Domain, Ident, Item, Packed, PortDirection, Range, Routine};
 use base::{Exhausted, Span};
 use design::{
-    Direction, LevelSet, NetKind, REAL_WIDTH, RealOp, ScopeId, Signal, SignalId, SignalKind, Subprogram, SubprogramId, Type, TypeId, TypeKind,
-    Variable, VariableId, real_value,
+    Direction, LevelSet, NetKind, REAL_WIDTH, RealOp, ScopeId, Signal, SignalId, SignalKind, Subprogram, SubprogramId,
+    Type, TypeId, TypeKind, Variable, VariableId, real_value,
 };
 use logic::{LogicVector, Shape};
 use std::collections::BTreeMap;
@@ -131,9 +131,7 @@ impl Symbol<'_> {
     pub(super) fn span(&self) -> Span {
         match self {
             Symbol::Signal(s) => s.span,
-            Symbol::Variable { span, .. }
-            | Symbol::Parameter { span, .. }
-            | Symbol::Instance(span) => *span,
+            Symbol::Variable { span, .. } | Symbol::Parameter { span, .. } | Symbol::Instance(span) => *span,
             Symbol::Event { span, .. } => *span,
             Symbol::Routine { routine, .. } => routine.name.span,
         }
@@ -368,9 +366,7 @@ impl<'a> Lowering<'a, '_> {
                 let fields = fields.iter().map(|f| (f.name.clone(), self.type_of(&f.layout))).collect();
                 self.design.intern_type(Type { kind: TypeKind::Record { fields }, name: None })
             }
-            None if layout.domain == Domain::Real => {
-                self.design.intern_type(Type { kind: TypeKind::Real, name: None })
-            }
+            None if layout.domain == Domain::Real => self.design.intern_type(Type { kind: TypeKind::Real, name: None }),
             None if layout.domain == Domain::Text => {
                 let kind = TypeKind::Logic { shape: layout.shape, signed: false, levels: LevelSet::Two };
                 self.design.intern_type(Type { kind, name: Some(TEXT_TYPE.into()) })

@@ -3,7 +3,7 @@
 use super::scope::Symbol;
 use super::{Context, Lowering};
 use crate::diagnostics as say;
-use crate::tree::{self, Domain, CaseKind, Control, Declaration, EdgeKind, Ident, NodeId};
+use crate::tree::{self, CaseKind, Control, Declaration, Domain, EdgeKind, Ident, NodeId};
 use base::{Exhausted, Span};
 use design::{
     AssignMode, CaseMatch, Direction, Edge, Event, ExprKind, LoopKind, Sensitivity, Stmt, StmtKind, WaitKind,
@@ -450,6 +450,7 @@ impl<'a> Lowering<'a, '_> {
                 let value = self.push(ExprKind::Format(parts), width, span);
                 Some(StmtKind::Assign { targets, value, mode: AssignMode::Blocking, delay: None })
             }
+            "fscanf" | "sscanf" | "fgets" | "fgetc" | "rewind" => self.read_statement(context, name, arguments, span),
             "fclose" | "fflush" => None,
             "dumpfile" | "dumpvars" | "dumpon" | "dumpoff" | "dumpall" | "dumpflush" => None,
             _ => {

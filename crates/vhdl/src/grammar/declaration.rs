@@ -4,7 +4,8 @@ use super::{Parse, Parser};
 use crate::diagnostics as say;
 use crate::lexer::TokenKind;
 use crate::tree::{
-    Constraint, Declaration, Ident, Mode, Object, ObjectKind, Range, Subprogram, SubtypeIndication, TypeDefinition,
+    Constraint, Declaration, FileObject, Ident, Mode, Object, ObjectKind, Range, Subprogram, SubtypeIndication,
+    TypeDefinition,
 };
 
 impl Parser<'_, '_> {
@@ -22,7 +23,6 @@ impl Parser<'_, '_> {
     }
 
     pub(super) fn declaration(&mut self) -> Parse<Vec<Declaration>> {
-        let span = self.span();
         self.deeper()?;
         let TokenKind::Keyword(word) = self.peek().clone() else { return self.expected("a declaration") };
         let list = match word {
@@ -63,10 +63,7 @@ impl Parser<'_, '_> {
                 }
                 vec![found]
             }
-            "file" => {
-                self.skip_to_semicolon();
-                vec![Declaration::Unread("A file", span)]
-            }
+            "file" => self.files()?,
             "process" | "if" | "case" | "with" | "assert" => {
                 let at = self.before().after();
                 return self.fail(say::missing_word("begin", "the declarations", at));
@@ -97,6 +94,40 @@ impl Parser<'_, '_> {
         }
         let (entity, architecture) = self.unit_name()?;
         Ok(Declaration::Binding { labels, component, entity, architecture })
+    }
+
+    /// `file f, g : text open read_mode is "rows.txt";`, and `file f : text is in "rows.txt";` of 1987.
+    fn files(&mut self) -> Parse<Vec<Declaration>> {
+        let span = self.span();
+        self.next();
+        let mut names = vec![self.ident("the name of the file")?];
+        while self.eat_symbol(",") {
+            names.push(self.ident("the name of a file")?);
+        }
+        if !self.eat_symbol(":") {
+            return self.expected("`:`");
+        }
+        let kind = self.ident("the type of the file")?;
+        if kind.name != "text" {
+            self.skip_to_semicolon();
+            return Ok(vec![Declaration::Unread("A file of another type than text", span)]);
+        }
+        let mut is_written = false;
+        if self.eat_word("open") {
+            is_written = self.ident("read_mode or write_mode")?.name != "read_mode";
+        }
+        let mut path = None;
+        if self.eat_word("is") {
+            if self.eat_word("out") {
+                is_written = true;
+            } else {
+                self.eat_word("in");
+            }
+            path = Some(self.expression()?);
+        }
+        self.semicolon()?;
+        let object = |name| Declaration::File(FileObject { name, path: path.clone(), is_written });
+        Ok(names.into_iter().map(object).collect())
     }
 
     fn skip_to_semicolon(&mut self) {

@@ -124,6 +124,9 @@ impl<'a> Lowering<'a, '_> {
                 return self.built_in(context, name, &trees, expected, span);
             }
         }
+        if let ("endfile", [Association { actual: Some(file), .. }]) = (name, arguments) {
+            return self.end_of_file(context, file, span);
+        }
         let is_named = matches!(&base.kind, Node::Select(package, _)
             if matches!(&package.kind, Node::Select(_, last) if last.name == "math_real"));
         if (context.sees("math_real") || is_named)

@@ -65,7 +65,7 @@ impl<'a> Lowering<'a, '_> {
         Ok(())
     }
 
-    fn declare(&mut self, context: &mut Context<'a>, name: &Ident, symbol: Symbol<'a>) {
+    pub(super) fn declare(&mut self, context: &mut Context<'a>, name: &Ident, symbol: Symbol<'a>) {
         if let Some(layer) = context.layers.last_mut() {
             if let Some(first) = layer.get(&name.name) {
                 let first = first.span();
@@ -197,6 +197,7 @@ impl<'a> Lowering<'a, '_> {
                         layer.extend(names.iter().map(|n| (super::binding_key(&component.name, n), symbol.clone())));
                     }
                 }
+                Declaration::File(file) => self.file_object(context, file),
                 Declaration::Ignored => {}
                 Declaration::Unread(what, span) => self.report(say::not_read_yet(what, *span)),
             }
@@ -215,7 +216,7 @@ impl<'a> Lowering<'a, '_> {
     fn special_object(&mut self, context: &mut Context<'a>, object: &'a Object) -> Option<bool> {
         let span = object.name.span;
         let symbol = match (object.ty.mark.name.as_str(), &object.value, object.kind) {
-            ("line", _, ObjectKind::Variable) => Symbol::Line { span },
+            ("line", _, ObjectKind::Variable) => Symbol::Line { number: self.new_line(), span },
             ("string", Some(value), ObjectKind::Constant) => match self.text_parts(context, value) {
                 Some(parts) => self.text_symbol(parts, span),
                 None => return Some(false),
@@ -419,6 +420,7 @@ impl<'a> Lowering<'a, '_> {
             "time" | "delay_length" => (Ty::Time, None),
             "character" => (Ty::character(), None),
             "severity_level" => (Ty::severity(), None),
+            "file_open_status" => (Ty::open_status(), None),
             "string" => (Ty::string(None), None),
             "real" => (Ty::Real, None),
             "line" | "text" => {

@@ -1,7 +1,7 @@
 //! Expressions: names, indices, slices, attributes; conversions between what is there and what is needed.
 
 use super::subprogram::Given;
-use super::types::{INTEGER_BITS, SEVERITIES, Ty, VectorKind};
+use super::types::{INTEGER_BITS, OPEN_STATES, SEVERITIES, Ty, VectorKind};
 use super::{Context, Lowering, Symbol, Value};
 use crate::diagnostics as say;
 use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident, Mode, Range};
@@ -10,16 +10,7 @@ use design::{BinaryOp, ExprId, ExprKind, SystemFunction, UnaryOp, Unknowns};
 use logic::LogicVector;
 
 /// Subprograms of textio (IEEE 1076-2008 16.4) that are not read.
-const NOT_READ: [&str; 8] = [
-    "file_open",
-    "file_close",
-    "endfile",
-    "endline",
-    "readline",
-    "read",
-    "hread",
-    "oread",
-];
+const NOT_READ: [&str; 3] = ["endline", "deallocate", "tee"];
 
 impl<'a> Lowering<'a, '_> {
     /// The value of an expression; `expected` is the type that its place asks for. `None` when a fault was told.
@@ -98,7 +89,8 @@ impl<'a> Lowering<'a, '_> {
                 | Symbol::Component { .. }
                 | Symbol::Binding { .. }
                 | Symbol::Text { .. }
-                | Symbol::Line { .. },
+                | Symbol::Line { .. }
+                | Symbol::File { .. },
             ) => {
                 self.report(say::expected("a value", &format!("the name `{name}` of something else"), span));
                 None
@@ -115,6 +107,11 @@ impl<'a> Lowering<'a, '_> {
                 Some(self.real_constant(super::real::constant(name)?, span))
             }
             None => {
+                if let Some(place) = OPEN_STATES.iter().position(|s| *s == name) {
+                    let ty = Ty::open_status();
+                    let id = self.constant(LogicVector::from_u64(ty.width()?, place as u64), span);
+                    return Some(Value { id, ty });
+                }
                 if let Some(place) = SEVERITIES.iter().position(|s| *s == name) {
                     let ty = Ty::severity();
                     let id = self.constant(LogicVector::from_u64(ty.width()?, place as u64), span);

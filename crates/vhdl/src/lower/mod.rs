@@ -4,6 +4,7 @@ mod call;
 mod concurrent;
 mod declare;
 mod expr;
+mod file;
 mod literal;
 mod operator;
 mod real;
@@ -84,8 +85,14 @@ enum Symbol<'a> {
         parts: Vec<PrintPart>,
         span: Span,
     },
-    /// A line of `std.textio` that is being written.
+    /// A line of `std.textio`: what is written goes out at once, what is read has a number.
     Line {
+        number: u32,
+        span: Span,
+    },
+    /// A file, by its number counted from 1.
+    File {
+        number: u32,
         span: Span,
     },
 }
@@ -103,7 +110,8 @@ impl Symbol<'_> {
             | Symbol::Binding { span, .. }
             | Symbol::Alias { span, .. }
             | Symbol::Text { span, .. }
-            | Symbol::Line { span } => *span,
+            | Symbol::Line { span, .. }
+            | Symbol::File { span, .. } => *span,
         }
     }
 }

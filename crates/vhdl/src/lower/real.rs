@@ -70,9 +70,7 @@ impl<'a> Lowering<'a, '_> {
             (Ty::Real, Ty::Real) => Some(value.id),
             (Ty::Real, Ty::Integer { .. }) => Some(self.real_op(RealOp::FromSigned, vec![value.id], REAL_WIDTH, span)),
             // The nearest whole number (IEEE 1076-2008 9.3.6).
-            (Ty::Integer { .. }, Ty::Real) => {
-                Some(self.real_op(RealOp::ToInteger, vec![value.id], INTEGER_BITS, span))
-            }
+            (Ty::Integer { .. }, Ty::Real) => Some(self.real_op(RealOp::ToInteger, vec![value.id], INTEGER_BITS, span)),
             _ => None,
         }
     }

@@ -299,11 +299,7 @@ impl<'a> Lowering<'a, '_> {
                 };
                 Some(print(parts))
             }
-            "readline" | "read" | "hread" | "file_open" | "file_close" => {
-                self.report(say::not_read_yet("Reading from a file", span));
-                Some(None)
-            }
-            _ => None,
+            _ => self.reading(context, name, &trees, span),
         }
     }
 }

@@ -61,6 +61,9 @@ pub(super) enum Ty {
 /// The values of `severity_level`, the lightest first.
 pub(super) const SEVERITIES: [&str; 4] = ["note", "warning", "error", "failure"];
 
+/// The values of `file_open_status`.
+pub(super) const OPEN_STATES: [&str; 4] = ["open_ok", "status_error", "name_error", "mode_error"];
+
 impl Ty {
     pub(super) const INTEGER: Ty = Ty::Integer { low: -2_147_483_648, high: 2_147_483_647 };
 
@@ -80,6 +83,11 @@ impl Ty {
     /// How grave a message is (IEEE 1076-2008 16.3).
     pub(super) fn severity() -> Ty {
         Ty::Enumeration { name: "severity_level".into(), literals: SEVERITIES.map(str::to_owned).to_vec() }
+    }
+
+    /// How opening a file went (IEEE 1076-2008 16.3).
+    pub(super) fn open_status() -> Ty {
+        Ty::Enumeration { name: "file_open_status".into(), literals: OPEN_STATES.map(str::to_owned).to_vec() }
     }
 
     /// Texts: arrays of characters, counted from 1.
