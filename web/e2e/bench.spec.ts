@@ -74,6 +74,37 @@ test("a counter ticks at the bench, and without power it is lost", async ({ page
   expectNoFaults();
 });
 
+test("a beacon runs by the board's oscillator, fast or slowly, until it is paused", async ({ page }) => {
+  await signIn(page, "ines");
+  await page
+    .getByRole("link", { name: /Belt beacon: passed/ })
+    .first()
+    .click();
+  const ticks = async () => {
+    const text = await page.getByText(/ticks? since loading/).textContent();
+    return Number(text?.replace(/ ticks?.*$/, "").replaceAll(",", ""));
+  };
+  await expect(page.getByText("0 ticks since loading")).toBeVisible();
+  await page.getByRole("button", { name: "Run", exact: true }).click();
+  // Half a flash is 1,500,000 periods: the lamp has to change more than once.
+  await expect.poll(ticks, { timeout: 30_000 }).toBeGreaterThan(4_000_000);
+  await expect(page.getByText(/s on the board/)).toBeVisible();
+  await expect(page.getByRole("button", { name: "Tick", exact: true })).toBeDisabled();
+  expect(await seriousFaults(page)).toEqual([]);
+  await page.getByRole("button", { name: "Pause" }).click();
+  await expect.poll(async () => (await ticks()) === (await ticks())).toBe(true);
+  const rest = await ticks();
+  await page.getByRole("button", { name: "Tick", exact: true }).click();
+  await expect.poll(ticks).toBe(rest + 1);
+  // By keyboard, slowly.
+  await page.getByLabel("Speed").selectOption("10");
+  await page.getByRole("button", { name: "Run", exact: true }).focus();
+  await page.keyboard.press("Space");
+  await expect.poll(ticks).toBeGreaterThan(rest + 4);
+  expect(await ticks()).toBeLessThan(rest + 200);
+  expectNoFaults();
+});
+
 test("marks stand on the pass sheet and in its table", async ({ page }) => {
   await signIn(page, "ines");
   await page.getByLabel("Show").selectOption("Marks");

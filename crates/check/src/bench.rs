@@ -7,15 +7,24 @@ use crate::machines::machine_of;
 use crate::pipeline::HandIn;
 use crate::wide;
 use crate::wiring::planned;
-use base::{Budget, Diagnostic, Exhausted};
+use base::{Budget, Diagnostic, Exhausted, Random};
 use board::{Board, Image, ImagePort, Lamp, PartKind, Wiring};
+use cycle::Ticker;
 use design::{InputBit, Lit, Netlist, OutputBit};
 use prove::{Combinational, Joined, Machine, OutputTap, Protocol, Running, Source};
 use sha2::{Digest, Sha256};
 use std::collections::BTreeMap;
 
 /// Oscillator periods that one question may ask for.
-pub const MOST_TICKS: u32 = 4_096;
+pub const MOST_TICKS: u64 = 50_000_000;
+/// Of a design whose ticks machine code does not run.
+const MOST_SLOW_TICKS: u64 = 4_096;
+/// Nodes that machine code may pass within one question.
+const CODE_NODES: u64 = 2_000_000_000;
+/// Below this machine code is not worth making.
+const FEW_TICKS: u64 = 64;
+/// Moments at which the lamps are looked at within one question.
+const LOOKS: u64 = 128;
 /// Open inputs up to which it is tried whether they matter.
 const MOST_OPEN: usize = 6;
 /// Steps of the budget that a question may take.
@@ -56,8 +65,8 @@ pub struct BenchAsk {
     pub has_power: bool,
     /// What the flip-flops hold, as the answer before said it; nothing: the image was just loaded.
     pub state: Option<String>,
-    /// Periods of the oscillator to go on, at most [`MOST_TICKS`].
-    pub ticks: u32,
+    /// Periods of the oscillator to go on, at most [`MOST_TICKS`] and fewer for a large design.
+    pub ticks: u64,
 }
 
 /// The bench of a hand-in at one moment.
@@ -67,6 +76,8 @@ pub struct BenchState {
     pub switches: Vec<bool>,
     /// What each part shows.
     pub lamps: Vec<Lamp>,
+    /// For each part the share of the ticks of this question that it was lit, in percent.
+    pub glow: Vec<u8>,
     /// The row the switches select, when every input is wired to one.
     pub row: Option<u64>,
     /// Which part each port bit is wired to.
@@ -217,41 +228,141 @@ fn drive(
         outputs: (0..net.outputs.len()).map(tap).collect(),
     };
     let protocol = Protocol { inputs: u32::try_from(net.inputs.len()).unwrap_or(0), rising: true, reset: None };
-    let mut budget = Budget::hand_in().with_steps(ASK_STEPS);
-    let mut running = Running::new(&machine, &protocol);
-    let set = |running: &mut Running<'_>, high: bool| {
-        for (k, part) in joints.inputs.iter().enumerate() {
-            let word = match part {
-                Some(part) if joints.level(*part, &state.switches, high) => u64::MAX,
-                Some(_) => 0,
-                // Each lane has its own levels at open inputs.
-                None => logic::input_word(6, open.iter().position(|o| *o == k).unwrap_or(0) as u32, 0),
-            };
-            running.set_input(k, word);
-        }
+    let mut loaded = Loaded {
+        joints,
+        open,
+        switches: &state.switches,
+        running: Running::new(&machine, &protocol),
+        budget: Budget::hand_in().with_steps(ASK_STEPS),
     };
-    set(&mut running, false);
+    loaded.set(false);
     let before = ask.state.as_deref().and_then(read_state);
     let mut ticks = 0;
     match before {
-        Some((count, kept)) if running.resume(&kept) => ticks = count,
-        _ => running.power_up(),
+        Some((count, kept)) if loaded.running.resume(&kept) => ticks = count,
+        _ => loaded.running.power_up(),
     }
-    running.settle(&mut budget)?;
-    for _ in 0..ask.ticks.min(MOST_TICKS) {
-        set(&mut running, true);
-        running.settle(&mut budget)?;
-        set(&mut running, false);
-        running.settle(&mut budget)?;
-        ticks += 1;
-    }
-    let rails: Vec<[u64; 3]> = (0..net.outputs.len()).map(|k| running.output(k)).collect();
-    state.lamps = joints.lamps(&rails, u64::MAX);
+    loaded.running.settle(&mut loaded.budget)?;
+    let mut looks = Looks::new(ask.ticks.min(MOST_TICKS), joints.board.parts.len());
+    ticks += loaded.run(&net, ask.ticks.min(MOST_TICKS), &mut looks)?;
+    let kept = loaded.running.kept();
+    state.lamps = loaded.lamps();
+    state.glow = looks.glow();
     if state.is_clocked {
-        state.state = Some(write_state(ticks, &running.kept()));
+        state.state = Some(write_state(ticks, &kept));
         state.ticks = ticks;
     }
     Ok(())
+}
+
+/// An image at work on a board.
+struct Loaded<'a, 'n> {
+    joints: &'a Joints<'a>,
+    open: &'a [usize],
+    switches: &'a [bool],
+    running: Running<'n>,
+    budget: Budget,
+}
+
+impl Loaded<'_, '_> {
+    /// The level of an input in 64 lanes, the oscillator being high or low.
+    fn word(&self, input: usize, high: bool) -> u64 {
+        match self.joints.inputs[input] {
+            Some(part) if self.joints.level(part, self.switches, high) => u64::MAX,
+            Some(_) => 0,
+            // Each lane has its own levels at open inputs.
+            None => logic::input_word(6, self.open.iter().position(|o| *o == input).unwrap_or(0) as u32, 0),
+        }
+    }
+
+    fn set(&mut self, high: bool) {
+        for input in 0..self.joints.inputs.len() {
+            self.running.set_input(input, self.word(input, high));
+        }
+    }
+
+    /// Ticks, and looks at the lamps now and then; says how many were run, which are fewer where no machine code can be
+    /// made of the design.
+    fn run(&mut self, net: &Netlist, most: u64, looks: &mut Looks) -> Result<u64, Exhausted> {
+        let mut ticker = if most >= FEW_TICKS && self.open.is_empty() { self.ticker(net) } else { None };
+        let most = ticker.as_ref().map_or(most, |t| most.min(CODE_NODES / t.cost()));
+        let words: Vec<u64> = (0..self.joints.inputs.len()).map(|k| self.word(k, false)).collect();
+        let mut ran = 0;
+        while ran < most {
+            let mut step = looks.step(most - ran);
+            let mut held = self.running.words();
+            if ticker.as_mut().is_some_and(|t| t.run(&mut held, &words, step)) {
+                self.running.set_words(&held);
+                self.running.settle(&mut self.budget)?;
+            } else {
+                ticker = None;
+                step = step.min(MOST_SLOW_TICKS.saturating_sub(ran));
+                if step == 0 {
+                    break;
+                }
+                for _ in 0..step {
+                    self.set(true);
+                    self.running.settle(&mut self.budget)?;
+                    self.set(false);
+                    self.running.settle(&mut self.budget)?;
+                }
+            }
+            ran += step;
+            looks.see(&self.lamps());
+        }
+        Ok(ran)
+    }
+
+    /// Machine code for ticks of the one oscillator that the design is joined to.
+    fn ticker(&self, net: &Netlist) -> Option<Ticker> {
+        let is_oscillator =
+            |part: &Option<usize>| part.is_some_and(|p| self.joints.board.parts[p].kind == PartKind::Oscillator);
+        let mut joined = (0..self.joints.inputs.len()).filter(|k| is_oscillator(&self.joints.inputs[*k]));
+        let (first, None) = (joined.next()?, joined.next()) else { return None };
+        Ticker::new(net, first).ok()
+    }
+
+    fn lamps(&self) -> Vec<Lamp> {
+        let rails: Vec<[u64; 3]> = (0..self.joints.outputs.len()).map(|k| self.running.output(k)).collect();
+        self.joints.lamps(&rails, u64::MAX)
+    }
+}
+
+/// Looks at the lamps between ticks, spread so that no rhythm of the design falls in with theirs.
+struct Looks {
+    every: u64,
+    random: Random,
+    count: u64,
+    lit: Vec<u64>,
+}
+
+impl Looks {
+    fn new(ticks: u64, parts: usize) -> Self {
+        Self { every: (ticks / LOOKS).max(1), random: Random::new(ticks), count: 0, lit: vec![0; parts] }
+    }
+
+    /// Ticks until the next look.
+    fn step(&mut self, left: u64) -> u64 {
+        let half = self.every / 2;
+        let step = match usize::try_from(self.every) {
+            Ok(every) if half > 0 => half + 1 + self.random.below(every) as u64,
+            _ => self.every,
+        };
+        step.min(left)
+    }
+
+    fn see(&mut self, lamps: &[Lamp]) {
+        self.count += 1;
+        for (lit, lamp) in self.lit.iter_mut().zip(lamps) {
+            *lit += u64::from(*lamp == Lamp::Lit);
+        }
+    }
+
+    /// The share of looks at which each part was lit, in percent; empty without a look.
+    fn glow(&self) -> Vec<u8> {
+        let share = |lit: &u64| u8::try_from((100 * lit + self.count / 2) / self.count).unwrap_or(100);
+        if self.count == 0 { Vec::new() } else { self.lit.iter().map(share).collect() }
+    }
 }
 
 /// What the Bench stage finds of an exercise that is not judged row by row.

@@ -51,7 +51,7 @@ impl<'a> Desk<'a> {
         self.ask.switches[board.by_label(label).unwrap()] = on;
     }
 
-    fn answer(&mut self, ticks: u32) -> BenchState {
+    fn answer(&mut self, ticks: u64) -> BenchState {
         self.ask.ticks = ticks;
         let found = run_image(self.exercise, self.image, &self.now, &self.ask).unwrap().unwrap();
         self.ask.state.clone_from(&found.state);
@@ -189,6 +189,31 @@ fn a_loaded_counter_counts_the_dozen_and_loses_all_with_the_power() {
         desk.ask.has_power = true;
         let found = desk.answer(0);
         assert_eq!(desk.number(&found, &COUNT), None, "{design}: what it held is gone");
+    }
+}
+
+#[test]
+fn a_beacon_flashes_on_the_board_as_fast_as_its_oscillator_says() {
+    // Common practice: 12 MHz divided for four flashes a second is 1,500,000 periods for each half.
+    const HALF: u64 = 12_000_000 / (2 * 4);
+    let (exercise, path) = demo("belt-beacon");
+    for (design, begins) in [("divider.v", Lamp::Dark), ("compare.vhd", Lamp::Lit)] {
+        let hand_in = handed_in(&path, design, Some("wiring.csv"));
+        let checked = check(&exercise, &hand_in);
+        assert_eq!(state_of(&checked, "bench").0, &StageState::Pass, "{design}: {:?}", checked.verdict.stages);
+        let image = checked.image.unwrap();
+        let mut desk = Desk::new(&exercise, &image, &hand_in);
+        let found = desk.answer(HALF - 1);
+        assert_eq!(desk.lamp(&found, "LD0"), begins, "{design}");
+        assert_eq!(found.ticks, HALF - 1);
+        let found = desk.answer(1);
+        assert_ne!(desk.lamp(&found, "LD0"), begins, "{design}");
+        // Over a whole flash the lamp is lit half of the time.
+        let found = desk.answer(2 * HALF);
+        assert_ne!(desk.lamp(&found, "LD0"), begins, "{design}");
+        let lamp = exercise.wiring.as_ref().unwrap().board.by_label("LD0").unwrap();
+        assert!((45..=55).contains(&found.glow[lamp]), "{design}: {:?}", found.glow);
+        assert_eq!(found.ticks, 3 * HALF);
     }
 }
 

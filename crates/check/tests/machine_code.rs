@@ -335,3 +335,97 @@ fn a_divider_turns_after_as_many_cycles_as_its_formula_says() {
         assert_eq!((half, half + other), (last + 1, input / wanted));
     }
 }
+
+/// States of a netlist after so many ticks of its first input: as machine code, and as the interpreter has them.
+fn ticked(netlist: &Netlist, inputs: &[u64], ticks: u64) -> Option<(Vec<u64>, Vec<u64>, bool)> {
+    let clock = netlist.inputs.iter().position(|i| i.port == "clk")?;
+    let mut ticker = cycle::Ticker::new(netlist, clock).ok()?;
+    let mut lanes = design::Lanes::new(netlist);
+    let mut budget = base::Budget::hand_in();
+    let mut levels = Vec::new();
+    for number in 0..netlist.inputs.len() {
+        let word = if number == clock { 0 } else { inputs[number % inputs.len()] };
+        lanes.set_input(number, word);
+        levels.push(word);
+    }
+    lanes.power_up();
+    lanes.settle(&mut budget).unwrap();
+    let mut state = lanes.state(None);
+    if !ticker.run(&mut state, &levels, ticks) {
+        return None;
+    }
+    for _ in 0..ticks {
+        for level in [u64::MAX, 0] {
+            lanes.set_input(clock, level);
+            lanes.settle(&mut budget).unwrap();
+        }
+    }
+    Some((state, lanes.state(None), ticker.is_plain()))
+}
+
+#[test]
+fn a_netlist_ticks_as_machine_code_as_it_does_lane_by_lane() {
+    let mut ran = 0;
+    for seed in 0..40 {
+        let body = Maker { names: &NAMES, random: Random::new(70_000 + seed) }.body(3);
+        for (name, text) in [("m.v", verilog_of(&body)), ("m.vhd", vhdl_of(&body))] {
+            let built = built(name, &text).unwrap();
+            let Some((found, wanted, _)) = ticked(&built.1, &[0x1234_5678_9abc_def0, 0xff00_ff00_0f0f_3333], 37) else {
+                continue;
+            };
+            assert_eq!(found, wanted, "seed {seed}\n{text}");
+            ran += 1;
+        }
+    }
+    assert!(ran > 60, "only {ran} were run");
+}
+
+#[test]
+fn clocks_of_every_making_tick_as_machine_code() {
+    // Which of them take one pass a tick is a fact of how they are clocked.
+    let designs = [
+        (true, "reg [3:0] c = 0; always @(posedge clk) c <= c + 1; assign y = c;"),
+        (true, "reg [3:0] c = 0; always @(negedge clk or posedge a) if (a) c <= 4'd9; else c <= c + 3; assign y = c;"),
+        // A ripple counter, each bit clocked by the one before.
+        (
+            false,
+            "reg [3:0] c = 0; always @(posedge clk) c[0] <= ~c[0]; always @(negedge c[0]) c[1] <= ~c[1];\n\
+             always @(negedge c[1]) c[2] <= ~c[2]; always @(negedge c[2]) c[3] <= ~c[3]; assign y = c;",
+        ),
+        // A slow clock made by a divider, and a gated one.
+        (
+            false,
+            "reg [1:0] d = 0; reg s = 0; reg [3:0] c = 0; always @(posedge clk) begin d <= d + 1; if (d == 2) s <= ~s; end\n\
+             always @(posedge s) c <= c + 1; assign y = c;",
+        ),
+        (false, "reg [3:0] c = 0; wire g = clk & a; always @(posedge g) c <= c + 1; assign y = c;"),
+        // Both edges, and a reset that what is counted makes.
+        (
+            false,
+            "reg [1:0] p = 0, n = 0; always @(posedge clk) p <= p + 1; always @(negedge clk) n <= p; assign y = {p, n};",
+        ),
+        (
+            false,
+            "reg [3:0] c = 0; wire full = c == 4'd10; always @(posedge clk or posedge full) if (full) c <= 0; else c <= c + 1;\n\
+             assign y = c;",
+        ),
+    ];
+    for (is_plain, body) in designs {
+        let text = format!("module m(input clk, input a, output [3:0] y);\n{body}\nendmodule\n");
+        let built = built("m.v", &text).unwrap();
+        for ticks in [1, 2, 5, 16, 33] {
+            let (found, wanted, plain) =
+                ticked(&built.1, &[0xaaaa_5555_ffff_0000], ticks).unwrap_or_else(|| panic!("{text}"));
+            assert_eq!((found, plain), (wanted, is_plain), "{ticks} ticks\n{text}");
+        }
+    }
+}
+
+#[test]
+fn what_is_unknown_or_never_rests_is_not_run_as_machine_code() {
+    // Without a first level the register is unknown; a reset that lets itself go never comes to rest.
+    let unknown = built("m.v", "module m(input clk, output reg q); always @(posedge clk) q <= ~q; endmodule").unwrap();
+    assert!(ticked(&unknown.1, &[0], 4).is_none());
+    let latch = "module m(input clk, input d, output reg q); always @* if (clk) q = d; endmodule";
+    assert!(cycle::Ticker::new(&built("m.v", latch).unwrap().1, 0).is_err());
+}

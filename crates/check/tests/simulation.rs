@@ -588,7 +588,8 @@ fn random_numbers_of_math_real_are_those_of_the_generator_that_its_standard_pres
         let z = if s1 - s2 < 1 { s1 - s2 + 2_147_483_562 } else { s1 - s2 };
         wanted += &format!("{} {:.6}\n", (z as f64 * 4.656_613e-10 * 256.0).floor(), z as f64 * 4.656_613e-10);
     }
-    let source = "library ieee; use ieee.math_real.all; use std.textio.all; entity t is end; architecture a of t is begin
+    let source =
+        "library ieee; use ieee.math_real.all; use std.textio.all; entity t is end; architecture a of t is begin
         process variable s, z : positive := 1; variable r : real; variable l : line; begin
         for i in 1 to 5 loop uniform(s, z, r); write(l, integer(floor(r * 256.0))); write(l, string'(\" \"));
         write(l, r, right, 0, 6); writeline(output, l); end loop; wait; end process; end;";
@@ -781,7 +782,10 @@ fn vhdl_testbenches_read_rows_from_a_file() {
 fn a_data_file_that_is_not_there_is_named() {
     for (name, source) in [
         ("t.v", "module t; integer fd; initial fd = $fopen(\"row.txt\", \"r\"); endmodule"),
-        ("t.vhd", "use std.textio.all; entity t is end; architecture a of t is file f : text open read_mode is \"row.txt\"; begin end;"),
+        (
+            "t.vhd",
+            "use std.textio.all; entity t is end; architecture a of t is file f : text open read_mode is \"row.txt\"; begin end;",
+        ),
     ] {
         let files = [
             HandInFile { name: name.into(), bytes: source.into() },

@@ -435,7 +435,9 @@ impl<'d, 'f> Emitter<'d, 'f> {
                 Ok(true)
             }
             StmtKind::Print { .. } | StmtKind::Assert { .. } | StmtKind::Control(_) => Ok(true),
-            StmtKind::Wait(_) | StmtKind::Finish | StmtKind::Force { .. } => Err(Unsupported("waiting within a process")),
+            StmtKind::Wait(_) | StmtKind::Finish | StmtKind::Force { .. } => {
+                Err(Unsupported("waiting within a process"))
+            }
         }
     }
 

@@ -170,14 +170,8 @@ fn register_places(
     netlist.registers.iter().map(place).collect()
 }
 
-fn compile(
-    design: &Design,
-    order: &crate::order::Order<'_>,
-    signals: &BTreeMap<SignalId, usize>,
-    variables: &BTreeMap<VariableId, usize>,
-    watched: (usize, u32),
-) -> Result<(JITModule, FuncId), Unsupported> {
-    let fail = |_| Unsupported("this machine");
+/// Room for machine code of this machine.
+pub(crate) fn new_module() -> Result<JITModule, Unsupported> {
     let mut flags = settings::builder();
     for (name, value) in [("use_colocated_libcalls", "false"), ("is_pic", "false"), ("opt_level", "speed")] {
         flags.set(name, value).map_err(|_| Unsupported("this machine"))?;
@@ -186,7 +180,18 @@ fn compile(
         .map_err(|_| Unsupported("this machine"))?
         .finish(settings::Flags::new(flags))
         .map_err(|_| Unsupported("this machine"))?;
-    let mut module = JITModule::new(JITBuilder::with_isa(isa, cranelift_module::default_libcall_names()));
+    Ok(JITModule::new(JITBuilder::with_isa(isa, cranelift_module::default_libcall_names())))
+}
+
+fn compile(
+    design: &Design,
+    order: &crate::order::Order<'_>,
+    signals: &BTreeMap<SignalId, usize>,
+    variables: &BTreeMap<VariableId, usize>,
+    watched: (usize, u32),
+) -> Result<(JITModule, FuncId), Unsupported> {
+    let fail = |_| Unsupported("this machine");
+    let mut module = new_module()?;
     let mut context = module.make_context();
     let mut functions = FunctionBuilderContext::new();
     context.func.signature.params.extend([AbiParam::new(I64), AbiParam::new(I64)]);

@@ -4,5 +4,7 @@
 mod emit;
 mod engine;
 mod order;
+mod ticker;
 
 pub use engine::{Engine, Unsupported};
+pub use ticker::Ticker;

@@ -143,6 +143,16 @@ impl<'n> Running<'n> {
         self.state().iter().map(|word| word & 1 == 1).collect()
     }
 
+    /// Words of the state in 64 lanes, as [`Lanes::state`] has them without a main clock.
+    pub fn words(&self) -> Vec<u64> {
+        self.lanes.state(None)
+    }
+
+    /// Takes up such words; they are of this machine.
+    pub fn set_words(&mut self, words: &[u64]) {
+        self.lanes.set_state(words, None);
+    }
+
     /// Goes on, in all lanes, from what was kept; false, and nothing changed, when it is not of this machine.
     pub fn resume(&mut self, kept: &[bool]) -> bool {
         let fits = kept.len() == self.state().len();

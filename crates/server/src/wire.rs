@@ -529,6 +529,8 @@ wire! {
         switches: Vec<bool>,
         /// For each part: `lit`, `dark`, `unknown` or `conflict`.
         lamps: Vec<String>,
+        /// For each part the share of the ticks of this question that it was lit, in percent; empty without ticks.
+        glow: Vec<u8>,
         /// The row that the switches select; null when an input is open.
         row: Option<u64>,
         /// The wiring.

@@ -602,6 +602,10 @@ switches: Array<boolean>,
  */
 lamps: Array<string>, 
 /**
+ * For each part the share of the ticks of this question that it was lit, in percent; empty without ticks.
+ */
+glow: Array<number>, 
+/**
  * The row that the switches select; null when an input is open.
  */
 row: number | null, 

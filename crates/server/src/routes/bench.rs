@@ -22,7 +22,7 @@ pub(super) struct Switches {
     row: Option<u64>,
     power: Option<bool>,
     state: Option<String>,
-    ticks: Option<u32>,
+    ticks: Option<u64>,
 }
 
 fn levels(query: &Switches) -> Vec<bool> {
@@ -39,6 +39,7 @@ fn view(state: BenchState, image: Option<&Image>) -> BenchView {
     BenchView {
         switches: state.switches,
         lamps: state.lamps.iter().map(|l| lamp(l).to_owned()).collect(),
+        glow: state.glow,
         row: state.row,
         wired: state
             .wired

@@ -1,9 +1,9 @@
 import type { BoardInfo } from "@/api/types";
 import type { RowCursor } from "@/cursor/useRowCursor";
-import { Button } from "@/kit/Button";
 import { ErrorNote, Loading } from "@/kit/notes";
 import { BoardPart } from "./BoardPart";
 import { ImageBar } from "./ImageBar";
+import { TickBar } from "./TickBar";
 import { useBench } from "./useBench";
 
 interface Props {
@@ -20,6 +20,8 @@ interface Props {
 export function BenchPanel({ board, base, cursor, loaded }: Props) {
   const { view, error, supply, flip, tick, setPower, load, retry } = useBench(base, cursor);
   const width = Math.max(...board.parts.map((p) => p.x)) + 1;
+  // A board without an oscillator of its own is ticked by hand, as if it had one of a hertz.
+  const rate = board.parts.find((p) => p.kind === "oscillator")?.frequency_hz ?? 1;
   const runs = view?.is_clocked === true && supply.loaded;
   return (
     <section aria-labelledby="bench-title">
@@ -48,21 +50,14 @@ export function BenchPanel({ board, base, cursor, loaded }: Props) {
                   part={part}
                   on={view.switches[i] ?? false}
                   lamp={view.lamps[i] ?? "dark"}
+                  glow={view.glow[i] ?? null}
                   bits={view.wired.filter((w) => w.part === i).map((w) => w.bit)}
                   onFlip={() => flip(i)}
                 />
               </div>
             ))}
           </div>
-          {runs && (
-            <div className="mt-2 flex flex-wrap items-center gap-2 border-t border-rule pt-2">
-              <Button onClick={() => tick(1)}>Tick</Button>
-              <Button onClick={() => tick(10)}>10 ticks</Button>
-              <span className="mono text-sm" aria-live="polite">
-                {view.ticks === 1 ? "1 tick" : `${view.ticks} ticks`} since loading
-              </span>
-            </div>
-          )}
+          {runs && <TickBar rate={rate} ticks={view.ticks} tick={tick} />}
           {view.has_open_input && (
             <p className="mt-2 border-t border-rule pt-1 text-sm text-violet">
               An input is not wired to a switch; lamps that depend on it are hatched.

@@ -1,21 +1,27 @@
 import type { PartInfo } from "@/api/types";
+import { hertz } from "./hertz";
 
 interface Props {
   part: PartInfo;
   on: boolean;
   lamp: string;
+  /** While the board runs: the share of the time that it is lit, in percent. */
+  glow: number | null;
   /** The port bits wired to it. */
   bits: string[];
   onFlip: () => void;
 }
 
-function Lamp({ lamp }: { lamp: string }) {
+/** A lamp that goes on and off faster than it is drawn shines by the share of the time that it is on. */
+function Lamp({ lamp, share }: { lamp: string; share: number }) {
   return (
     <svg viewBox="0 0 30 30" width="30" height="30" aria-hidden="true">
       {lamp === "lit" && (
         <>
-          <circle cx="15" cy="15" r="14" fill="var(--amber)" opacity="0.3" />
-          <circle cx="15" cy="15" r="9.5" fill="var(--amber)" stroke="var(--amber-ink)" strokeWidth="2" />
+          <circle cx="15" cy="15" r="14" fill="var(--amber)" opacity={0.3 * share} />
+          <circle cx="15" cy="15" r="9.5" fill="var(--sheet)" />
+          <circle cx="15" cy="15" r="9.5" fill="var(--amber)" opacity={share} />
+          <circle cx="15" cy="15" r="9.5" fill="none" stroke="var(--amber-ink)" strokeWidth="2" />
         </>
       )}
       {lamp === "dark" && (
@@ -43,17 +49,6 @@ function Oscillator() {
   );
 }
 
-/** `12 MHz` */
-function hertz(rate: number): string {
-  const units: [number, string][] = [
-    [1e9, "GHz"],
-    [1e6, "MHz"],
-    [1e3, "kHz"],
-  ];
-  const [by, unit] = units.find(([by]) => rate >= by) ?? [1, "Hz"];
-  return `${Number((rate / by).toPrecision(6))}\u00a0${unit}`;
-}
-
 function Switch({ on, round }: { on: boolean; round: boolean }) {
   if (round) {
     return (
@@ -73,7 +68,7 @@ function Switch({ on, round }: { on: boolean; round: boolean }) {
 }
 
 /** A switch or lamp of the board picture, with its label, pin and what is wired to it. */
-export function BoardPart({ part, on, lamp, bits, onFlip }: Props) {
+export function BoardPart({ part, on, lamp, glow, bits, onFlip }: Props) {
   const isLamp = part.kind === "led";
   const rate = part.frequency_hz === null ? "" : hertz(part.frequency_hz);
   const wired = bits.length > 0 ? `, ${bits.join(" and ")}` : ", not wired";
@@ -100,14 +95,16 @@ export function BoardPart({ part, on, lamp, bits, onFlip }: Props) {
   }
   if (isLamp) {
     const note = part.active_low ? ", lights on 0" : "";
+    const isPartly = glow !== null && glow > 2 && glow < 98 && (lamp === "lit" || lamp === "dark");
+    const words = isPartly ? `lit ${glow}% of the time` : lamp;
     return (
       <div
         role="img"
-        aria-label={`Lamp ${part.label}${wired}${note}: ${lamp}`}
+        aria-label={`Lamp ${part.label}${wired}${note}: ${words}`}
         className="flex flex-col items-center"
       >
         <span className="relative">
-          <Lamp lamp={lamp} />
+          <Lamp lamp={isPartly ? "lit" : lamp} share={isPartly ? 0.15 + glow * 0.0085 : 1} />
           {part.active_low && (
             <span
               className="absolute -right-3 -top-1 text-xs text-ink-soft"

@@ -25,7 +25,8 @@ export function useBench(base: string, cursor: RowCursor | null) {
   const switches = useRef<boolean[]>([]);
   const state = useRef<string | null>(null);
   const supplied = useRef(supply);
-  const pending = useRef<Promise<void>>(Promise.resolve());
+  const gone = useRef(0);
+  const pending = useRef<Promise<number>>(Promise.resolve(0));
   const row = cursor?.row ?? null;
   const setRow = cursor?.setRow;
 
@@ -49,7 +50,9 @@ export function useBench(base: string, cursor: RowCursor | null) {
           ticks,
         });
         // An answer that a later question has overtaken is dropped.
-        if (turn !== latest.current) return;
+        if (turn !== latest.current) return 0;
+        const ran = Math.max(0, answer.ticks - gone.current);
+        gone.current = answer.ticks;
         switches.current = answer.switches;
         state.current = answer.state;
         shown.current = at ?? answer.row;
@@ -59,40 +62,45 @@ export function useBench(base: string, cursor: RowCursor | null) {
         if (loading) settle({ power, loaded: refused === null, refusal: refused });
         else if (on && refused !== null) settle({ power, loaded: false, refusal: refused });
         if (at === null && answer.row !== null) setRow?.(answer.row);
+        return ran;
       } catch (failure) {
         if (turn === latest.current) setError(failure);
+        return 0;
       }
     },
     [base, setRow, settle],
   );
 
   /** Does something when every question before is answered, so that it begins where they ended. */
-  const then = useCallback((work: () => Promise<void>) => {
-    pending.current = pending.current.then(work);
+  const then = useCallback((work: () => Promise<number>) => {
+    const done = pending.current.then(work);
+    pending.current = done;
+    return done;
   }, []);
 
   useEffect(() => {
-    if (row === null) then(() => ask(switches.current, null));
+    if (row === null) void then(() => ask(switches.current, null));
     else if (row !== shown.current) pending.current = ask(switches.current, row);
   }, [ask, row, then]);
 
   const flip = (part: number) =>
-    then(() => {
+    void then(() => {
       const wanted = [...switches.current];
       wanted[part] = !(wanted[part] ?? false);
       switches.current = wanted;
       return ask(wanted, null);
     });
+  /** Goes on by so many ticks; says how many were run. */
   const tick = (count: number) => then(() => ask(switches.current, null, count));
   const setPower = (power: boolean) =>
-    then(() => {
+    void then(() => {
       // Power off loses what was loaded and what it held.
       state.current = null;
       settle({ power, loaded: false, refusal: null });
       return ask(switches.current, null);
     });
   const load = () =>
-    then(() => {
+    void then(() => {
       state.current = null;
       return ask(switches.current, null, 0, true);
     });
