@@ -6,6 +6,7 @@ mod compare;
 mod convert;
 mod demo;
 mod derive;
+mod keeping;
 mod report;
 mod serve;
 mod simulate;
@@ -39,6 +40,12 @@ enum Command {
     Inspect(compare::InspectArgs),
     /// Runs a testbench; its output goes to standard output.
     Simulate(simulate::Args),
+    /// Writes all data into one file, also while serving.
+    Backup(keeping::BackupArgs),
+    /// Puts a backup back; the data that was there before is kept beside it.
+    Restore(keeping::RestoreArgs),
+    /// Prints the JSON Schema of a kind of file.
+    Schema(keeping::SchemaArgs),
     /// Writes an empty design and a testbench in both languages.
     Starter(compare::StarterArgs),
 }
@@ -56,6 +63,9 @@ fn main() -> ExitCode {
         Command::Convert(args) => convert::run(&args),
         Command::Inspect(args) => compare::inspect(&args),
         Command::Simulate(args) => simulate::run(&args),
+        Command::Backup(args) => keeping::backup(&args),
+        Command::Restore(args) => keeping::restore(&args),
+        Command::Schema(args) => keeping::schema(&args),
         Command::Starter(args) => compare::starter(&args),
     };
     match outcome {

@@ -29,6 +29,36 @@ fn id_of(body: &str) -> i64 {
 }
 
 #[test]
+fn a_backup_of_a_running_server_is_served_by_another_one() {
+    let folder = tempfile::tempdir().unwrap();
+    let server = Server::start("demo", folder.path());
+    let cookie = sign_in(&server.address, "ines");
+    let sheet = |address: &str, cookie: &str| ask(address, "GET", "/api/courses/1/pass-sheet.csv", cookie, "", b"").body;
+    let before = sheet(&server.address, &cookie);
+    let out = folder.path().join("all.backup");
+    let run = |args: &[&std::ffi::OsStr]| {
+        let found = std::process::Command::new(env!("CARGO_BIN_EXE_zesty-gate")).args(args).output().unwrap();
+        (found.status.code(), String::from_utf8(found.stderr).unwrap())
+    };
+    let data = std::ffi::OsStr::new("--data");
+    let (code, told) = run(&["backup".as_ref(), out.as_os_str(), data, folder.path().as_os_str()]);
+    assert!(code == Some(0) && told.contains("holds all data now, with 26 people"), "{told}");
+    let elsewhere = tempfile::tempdir().unwrap();
+    let (code, told) = run(&["restore".as_ref(), out.as_os_str(), data, elsewhere.path().as_os_str()]);
+    assert_eq!(code, Some(0), "{told}");
+    let other = Server::start("serve", elsewhere.path());
+    let cookie = sign_in(&other.address, "ines");
+    assert_eq!(sheet(&other.address, &cookie), before);
+    // Anything else is refused with one sentence.
+    let letter = elsewhere.path().join("letter.txt");
+    std::fs::write(&letter, "Dear instructor").unwrap();
+    let (code, told) = run(&["restore".as_ref(), letter.as_os_str(), data, elsewhere.path().as_os_str()]);
+    assert!(code == Some(2) && told.trim_end().lines().count() == 1 && told.contains("nothing was changed"), "{told}");
+    let (code, told) = run(&["backup".as_ref(), out.as_os_str(), data, elsewhere.path().join("none").as_os_str()]);
+    assert!(code == Some(2) && told.contains("--data"), "{told}");
+}
+
+#[test]
 fn an_acknowledged_hand_in_survives_a_kill_the_next_instant_and_is_then_checked() {
     let folder = tempfile::tempdir().unwrap();
     let mut server = Server::start("demo", folder.path());

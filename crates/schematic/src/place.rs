@@ -10,7 +10,9 @@ const GAP: i32 = 16;
 /// Height that a passing wire keeps free.
 const PASS: i32 = 8;
 /// Rounds of settling.
-const ROUNDS: usize = 8;
+const ROUNDS: usize = 12;
+/// Of these, the first ones look to one side in turn.
+const ALTERNATING: usize = 8;
 /// Width of a character of a name.
 const CHARACTER: i32 = 8;
 
@@ -86,15 +88,35 @@ impl Placed {
         }
         let mut placed = Self { ranked, tops };
         let ranks = placed.ranked.ranks.len();
+        // The straightest of all rounds counts: some bring level what the next one tears apart.
+        let mut best = (placed.climb(graph), placed.tops.clone());
         for round in 0..ROUNDS {
             if round % 2 == 0 {
                 (1..ranks).for_each(|rank| placed.settle(graph, rank, round));
             } else {
                 (0..ranks).rev().for_each(|rank| placed.settle(graph, rank, round));
             }
+            let climb = placed.climb(graph);
+            if climb < best.0 {
+                best = (climb, placed.tops.clone());
+            }
         }
+        placed.tops = best.1;
         placed.start_at_zero();
         placed
+    }
+
+    /// How far all wires go up or down between their ranks.
+    fn climb(&self, graph: &Graph) -> i64 {
+        let mut sum = 0;
+        for (side, links) in self.ranked.links.iter().enumerate() {
+            for link in links {
+                let out = offset(graph, self.ranked.ranks[side][link.from], link.from_pin, false);
+                let into = offset(graph, self.ranked.ranks[side + 1][link.to], link.to_pin, true);
+                sum += i64::from((self.tops[side][link.from] + out - self.tops[side + 1][link.to] - into).abs());
+            }
+        }
+        sum
     }
 
     fn start_at_zero(&mut self) {
@@ -118,11 +140,12 @@ impl Placed {
                 }
             }
         };
-        // To the right first, then to the left: what leaves a symbol runs straight rather than what enters it.
-        if rank > 0 && round.is_multiple_of(2) {
+        // To the right first, then to the left, then by both sides.
+        let both = round >= ALTERNATING;
+        if rank > 0 && (both || round.is_multiple_of(2)) {
             look(rank - 1, false);
         }
-        if rank + 1 < self.ranked.ranks.len() && !round.is_multiple_of(2) {
+        if rank + 1 < self.ranked.ranks.len() && (both || !round.is_multiple_of(2)) {
             look(rank, true);
         }
         let wish = |at: usize| {

@@ -13,6 +13,9 @@ pub enum StoreError {
     /// The tables can't be brought up to date.
     #[error("the data file is not of this program, or of a newer version: {0}")]
     Migration(#[from] rusqlite_migration::Error),
+    /// The file is damaged.
+    #[error("the data file is damaged: {0}")]
+    Damaged(String),
     /// There is no such thing.
     #[error("there is no such {0}")]
     NotFound(&'static str),

@@ -4,6 +4,7 @@
 //! Knows no HTTP and no rules: a verdict is text here.
 
 mod audit;
+mod backup;
 mod error;
 mod exercises;
 mod hand_ins;
@@ -12,6 +13,7 @@ mod pool;
 mod schema;
 
 pub use audit::AuditEntry;
+pub use backup::{backup, restore};
 pub use error::StoreError;
 pub use exercises::{Exercise, Revision, Typed};
 pub use hand_ins::{FileKind, HandIn, HandInSummary, NewFile, NewHandIn, NewVerdict, Standing, StoredFile, Verdict};
@@ -49,7 +51,7 @@ impl Store {
     /// When the folder can't be written or the file is not ours.
     pub fn open(folder: &Path) -> Result<Self, StoreError> {
         std::fs::create_dir_all(folder).map_err(|e| StoreError::Folder(folder.display().to_string(), e))?;
-        let path = folder.join("zesty-gate.sqlite");
+        let path = backup::data_file(folder);
         let mut writer = Connection::open(&path)?;
         schema::prepare(&mut writer)?;
         let readers = Pool::open(&path, 4)?;

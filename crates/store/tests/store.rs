@@ -165,3 +165,67 @@ fn prepared_answers_are_kept_with_the_hand_in() {
     let (id, _) = w.store.add_hand_in(w.course, &new, 10).unwrap();
     assert_eq!(w.store.hand_in(w.course, id).unwrap().files, files);
 }
+
+#[test]
+fn a_backup_is_one_whole_file_and_comes_back_while_others_work() {
+    let w = world();
+    let (first, _) = hand_in(&w, "module hopper; endmodule");
+    let folder = w._folder.path();
+    let elsewhere = tempfile::tempdir().unwrap();
+    let file = elsewhere.path().join("monday.backup");
+    // The store is open, and somebody hands in while the copy is made.
+    let people = std::thread::scope(|scope| {
+        let busy = scope.spawn(|| (0..20).map(|n| hand_in(&w, &format!("// {n}")).0).collect::<Vec<_>>());
+        let people = store::backup(folder, &file).unwrap();
+        assert_eq!(busy.join().unwrap().len(), 20);
+        people
+    });
+    assert_eq!(people, 2);
+    let names: Vec<_> = std::fs::read_dir(elsewhere.path()).unwrap().map(|e| e.unwrap().file_name()).collect();
+    assert_eq!(names, ["monday.backup"], "one file, nothing beside it");
+    // Into a new folder.
+    let fresh = elsewhere.path().join("fresh");
+    assert_eq!(store::restore(&file, &fresh).unwrap(), (2, None));
+    let copy = Store::open(&fresh).unwrap();
+    assert_eq!(copy.hand_in(w.course, first).unwrap().files[0].bytes, b"module hopper; endmodule");
+    // Over data that is in use: it is there at once, and what was there before is kept.
+    let late = w.store.add_person("Late Lime", "late", "hash", 3).unwrap();
+    assert!(late > 0);
+    let (people, before) = store::restore(&file, folder).unwrap();
+    assert_eq!((people, w.store.person_count().unwrap()), (2, 2));
+    let kept = tempfile::tempdir().unwrap();
+    assert_eq!(store::restore(&before.unwrap(), kept.path()).unwrap().0, 3);
+}
+
+#[test]
+fn what_is_no_backup_changes_nothing() {
+    let w = world();
+    let folder = w._folder.path();
+    let elsewhere = tempfile::tempdir().unwrap();
+    let put = |name: &str, bytes: &[u8]| {
+        let path = elsewhere.path().join(name);
+        std::fs::write(&path, bytes).unwrap();
+        path
+    };
+    let whole = elsewhere.path().join("whole");
+    store::backup(folder, &whole).unwrap();
+    let bytes = std::fs::read(&whole).unwrap();
+    let mut spoilt = bytes.clone();
+    for byte in &mut spoilt[5_000..9_000] {
+        *byte ^= 0x5a;
+    }
+    for path in [
+        put("letter.txt", b"Dear instructor, this is no data at all, but quite a long text that fills a page or so."),
+        put("empty", b""),
+        put("half", &bytes[..bytes.len() / 2]),
+        put("spoilt", &spoilt),
+        elsewhere.path().join("nowhere"),
+    ] {
+        assert!(store::restore(&path, folder).is_err(), "{}", path.display());
+        assert_eq!(w.store.person_count().unwrap(), 2);
+    }
+    let names: Vec<String> =
+        std::fs::read_dir(folder).unwrap().map(|e| e.unwrap().file_name().into_string().unwrap()).collect();
+    assert!(names.iter().all(|n| n.starts_with("zesty-gate.sqlite")), "{names:?}");
+    assert!(matches!(store::backup(&elsewhere.path().join("none"), &whole), Err(StoreError::NotFound(_))));
+}

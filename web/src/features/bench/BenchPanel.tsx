@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { BoardInfo } from "@/api/types";
 import type { RowCursor } from "@/cursor/useRowCursor";
 import { ErrorNote, Loading } from "@/kit/notes";
@@ -22,7 +23,10 @@ export function BenchPanel({ board, base, cursor, loaded }: Props) {
   const width = Math.max(...board.parts.map((p) => p.x)) + 1;
   // A board without an oscillator of its own is ticked by hand, as if it had one of a hertz.
   const rate = board.parts.find((p) => p.kind === "oscillator")?.frequency_hz ?? 1;
-  const runs = view?.is_clocked === true && supply.loaded;
+  const isClocked = view?.is_clocked === true && supply.loaded;
+  const [runs, setRuns] = useState(false);
+  // Without power nothing goes on.
+  if (runs && !isClocked) setRuns(false);
   return (
     <section aria-labelledby="bench-title">
       <div className="mb-2 flex flex-wrap items-baseline justify-between gap-x-4">
@@ -50,14 +54,14 @@ export function BenchPanel({ board, base, cursor, loaded }: Props) {
                   part={part}
                   on={view.switches[i] ?? false}
                   lamp={view.lamps[i] ?? "dark"}
-                  glow={view.glow[i] ?? null}
+                  glow={runs ? (view.glow[i] ?? null) : null}
                   bits={view.wired.filter((w) => w.part === i).map((w) => w.bit)}
                   onFlip={() => flip(i)}
                 />
               </div>
             ))}
           </div>
-          {runs && <TickBar rate={rate} ticks={view.ticks} tick={tick} />}
+          {isClocked && <TickBar rate={rate} ticks={view.ticks} runs={runs} setRuns={setRuns} tick={tick} />}
           {view.has_open_input && (
             <p className="mt-2 border-t border-rule pt-1 text-sm text-violet">
               An input is not wired to a switch; lamps that depend on it are hatched.

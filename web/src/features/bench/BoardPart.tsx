@@ -75,9 +75,8 @@ export function BoardPart({ part, on, lamp, glow, bits, onFlip }: Props) {
   const caption = (
     <span className="mt-0.5 block text-center leading-tight" aria-hidden="true">
       <span className="block text-sm font-bold">{part.label}</span>
-      <span className="mono block whitespace-nowrap text-xs text-ink-soft">
-        {rate === "" ? part.pin : `${part.pin} ${rate}`}
-      </span>
+      <span className="mono block whitespace-nowrap text-xs text-ink-soft">{part.pin}</span>
+      {rate !== "" && <span className="mono block whitespace-nowrap text-xs text-ink-soft">{rate}</span>}
       <span className="mono block h-4 truncate text-xs text-amber-ink">{bits.join(" ")}</span>
     </span>
   );

@@ -8,6 +8,9 @@ interface Props {
   rate: number;
   /** Since the image was loaded. */
   ticks: number;
+  /** It ticks by itself. */
+  runs: boolean;
+  setRuns: (runs: boolean) => void;
   tick: (count: number) => Promise<number>;
 }
 
@@ -19,8 +22,7 @@ function counted(ticks: number, rate: number): string {
 }
 
 /** The foot of a board with a clocked design: ticks by hand, or by the oscillator as fast as it is or slowed down. */
-export function TickBar({ rate, ticks, tick }: Props) {
-  const [runs, setRuns] = useState(false);
+export function TickBar({ rate, ticks, runs, setRuns, tick }: Props) {
   const [speed, setSpeed] = useState(rate);
   const reached = useRunning(runs ? speed : null, tick);
   const isShort = reached !== null && reached < 0.9 * speed;
@@ -54,7 +56,7 @@ export function TickBar({ rate, ticks, tick }: Props) {
       </span>
       {runs && isShort && (
         <span className="text-sm text-rust-ink" role="status">
-          Runs at {hertz(reached)}; this computer can't do {hertz(speed)}.
+          Runs at {hertz(reached, 2)}; this computer can't do {hertz(speed)}.
         </span>
       )}
     </div>

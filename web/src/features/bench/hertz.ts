@@ -1,10 +1,10 @@
-/** `12 MHz` */
-export function hertz(rate: number): string {
+/** `12 MHz`, with so many digits at most. */
+export function hertz(rate: number, digits = 6): string {
   const units: [number, string][] = [
     [1e9, "GHz"],
     [1e6, "MHz"],
     [1e3, "kHz"],
   ];
   const [by, unit] = units.find(([by]) => rate >= by) ?? [1, "Hz"];
-  return `${Number((rate / by).toPrecision(6))}\u00a0${unit}`;
+  return `${Number((rate / by).toPrecision(digits))}\u00a0${unit}`;
 }
