@@ -1,0 +1,18 @@
+import { chromium } from "playwright-core";
+const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox"] });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+await page.goto("http://127.0.0.1:8499");
+await page.getByLabel(/name/i).first().fill("ines");
+await page.getByLabel(/password/i).fill("lemon-peel");
+await page.keyboard.press("Enter");
+await page.getByRole("grid", { name: "Pass sheet" }).waitFor();
+await page.getByRole("link", { name: /Belt beacon: passed/i }).first().click();
+await page.getByRole("button", { name: "Run", exact: true }).click();
+await page.waitForTimeout(2500);
+const bench = page.locator("section", { has: page.getByRole("heading", { name: "Bench" }) }).last();
+await bench.screenshot({ path: "/tmp/b3.png" });
+await page.screenshot({ path: "/tmp/b4.png", fullPage: true });
+await page.setViewportSize({ width: 390, height: 800 });
+await page.waitForTimeout(400);
+await bench.screenshot({ path: "/tmp/b5.png" });
+await browser.close();
