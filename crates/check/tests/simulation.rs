@@ -796,3 +796,36 @@ fn a_data_file_that_is_not_there_is_named() {
         assert_eq!(told, [("data-file-not-found", "Write \"rows.txt\", or hand in `row.txt` too.")], "{name}");
     }
 }
+
+#[test]
+fn calls_leave_out_what_a_declaration_gives() {
+    // IEEE 1800-2017 13.5.3 and IEEE 1076-2008 4.2.2.1: default values of parameters.
+    verilog(
+        "1800-2017 13.5.3",
+        "task show(input [3:0] a, input [3:0] b = 4'd9, string what = \"pair\"); $display(\"%s %0d %0d\", what, a, b); endtask\n\
+         function [7:0] sum(input [7:0] a, input [7:0] b = 8'd1); sum = a + b; endfunction\n\
+         initial begin show(1); show(1, 2); show(1, 2, \"both\"); $display(\"%0d %0d\", sum(4), sum(4, 5)); end",
+        "pair 1 9\npair 1 2\nboth 1 2\n5 9\n",
+    );
+    vhdl(
+        "4.2.2.1",
+        "procedure show(a : natural; b : natural := 9) is variable l : line; begin\n\
+         write(l, a); write(l, string'(\" \")); write(l, b); writeline(output, l); end procedure;",
+        "show(1); show(1, 2);",
+        "1 9\n1 2\n",
+    );
+}
+
+#[test]
+fn a_function_may_make_vectors_as_long_as_a_number_says() {
+    // IEEE 1076-2008 4.2.1: a subprogram's declarations are elaborated at each call, with the values of its parameters.
+    vhdl(
+        "4.2.1",
+        "function ones(n, length : natural) return std_logic_vector is\n\
+         variable v : std_logic_vector(length - 1 downto 0) := (others => '0'); begin\n\
+         for i in 0 to n - 1 loop v(i) := '1'; end loop; return v; end function;\n\
+         function half(n : natural) return std_logic_vector is begin return ones(n / 2, n); end function;",
+        "write(l, ones(2, 5)); write(l, string'(\" \")); write(l, ones(1, 3)); write(l, string'(\" \")); write(l, half(6)); writeline(output, l);",
+        "00011 001 000111\n",
+    );
+}

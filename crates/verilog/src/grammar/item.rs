@@ -580,7 +580,8 @@ impl Parser<'_, '_> {
         let mut head: Option<Declaration> = None;
         loop {
             let start = self.span();
-            if matches!(self.peek(), TokenKind::Keyword(_)) || self.at_symbol("[") || self.at_named_type() {
+            let is_text = matches!((self.peek(), self.peek_at(1)), (TokenKind::Name(word), TokenKind::Name(_)) if word == "string");
+            if matches!(self.peek(), TokenKind::Keyword(_)) || self.at_symbol("[") || self.at_named_type() || is_text {
                 let mut new = self.port_head()?;
                 if new.direction.is_none() {
                     new.direction = head.as_ref().and_then(|h| h.direction).or(Some(crate::tree::PortDirection::Input));
@@ -595,7 +596,9 @@ impl Parser<'_, '_> {
                 names: Vec::new(),
                 span: start,
             });
-            declaration.names = vec![crate::tree::DeclaredName { name, dimensions: Vec::new(), value: None }];
+            let dimensions = self.dimensions()?;
+            let value = if self.eat("=") { Some(self.expression()?) } else { None };
+            declaration.names = vec![crate::tree::DeclaredName { name, dimensions, value }];
             declarations.push(declaration);
             if !self.eat(",") {
                 break;

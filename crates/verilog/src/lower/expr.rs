@@ -536,10 +536,10 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::not_a_value(&name.name, name.span));
             return self.unknown(span);
         };
-        if parameters.len() != arguments.len() {
+        let Some(arguments) = self.arguments_of(context, &name.name, arguments) else {
             self.report(say::too_many_connections(&name.name, parameters.len(), span));
             return self.unknown(span);
-        }
+        };
         let mut values = Vec::with_capacity(arguments.len());
         for (argument, (variable, _)) in arguments.iter().zip(&parameters) {
             let ty = self.design.variables[*variable].ty;

@@ -181,8 +181,12 @@ impl<'a> Symbols<'a> {
 
     /// The function or task of that name; inside a function its name is its result, too.
     pub(super) fn routine(&self, name: &str) -> Option<SubprogramId> {
+        self.declared_routine(name).map(|(id, _)| id)
+    }
+
+    fn declared_routine(&self, name: &str) -> Option<(SubprogramId, &'a Routine)> {
         self.layers.iter().rev().find_map(|l| match l.get(name) {
-            Some(Symbol::Routine { id, .. }) => Some(*id),
+            Some(Symbol::Routine { id, routine }) => Some((*id, *routine)),
             _ => None,
         })
     }
@@ -672,6 +676,23 @@ impl<'a> Lowering<'a, '_> {
         let subprogram = &mut self.design.subprograms[id];
         subprogram.parameters = parameters;
         subprogram.result = result;
+    }
+
+    /// The arguments of a call, what is not given taken from the declaration (IEEE 1800-2017 13.5.3); `None` when their
+    /// number doesn't fit.
+    pub(super) fn arguments_of(
+        &self,
+        context: &Context<'a>,
+        name: &str,
+        given: &[crate::tree::NodeId],
+    ) -> Option<Vec<crate::tree::NodeId>> {
+        let (_, routine) = context.symbols.declared_routine(name)?;
+        let declared = routine.declarations.iter().filter(|d| d.direction.is_some());
+        let usual: Vec<Option<crate::tree::NodeId>> = declared.flat_map(|d| d.names.iter().map(|n| n.value)).collect();
+        if given.len() > usual.len() {
+            return None;
+        }
+        given.iter().copied().map(Some).chain(usual.into_iter().skip(given.len())).collect()
     }
 
     /// A scope for one turn of a generate or a named block.

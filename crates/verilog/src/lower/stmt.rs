@@ -473,10 +473,10 @@ impl<'a> Lowering<'a, '_> {
             return None;
         };
         let parameters = self.design.subprograms[id].parameters.clone();
-        if parameters.len() != arguments.len() {
+        let Some(arguments) = self.arguments_of(context, &name.name, arguments) else {
             self.report(say::too_many_connections(&name.name, parameters.len(), span));
             return None;
-        }
+        };
         let mut actuals = Vec::new();
         for (argument, (variable, direction)) in arguments.iter().zip(parameters) {
             let ty = self.design.variables[variable].ty;

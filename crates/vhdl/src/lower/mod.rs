@@ -210,6 +210,8 @@ struct Lowering<'a, 'b> {
     endless: bool,
     /// Subprograms by their tree and the types of their parameters.
     routines: Vec<(*const Subprogram, Vec<Ty>, SubprogramId, Option<Ty>)>,
+    /// Subprograms whose bodies need numbers as constants.
+    shaped: BTreeSet<*const Subprogram>,
     /// Subprograms whose bodies are being read.
     unfinished: Vec<*const Subprogram>,
     signal_types: BTreeMap<SignalId, Ty>,
@@ -304,6 +306,7 @@ pub fn elaborate_into(
         used: Vec::new(),
         endless: false,
         routines: Vec::new(),
+        shaped: BTreeSet::new(),
         unfinished: Vec::new(),
         signal_types: BTreeMap::new(),
         around,

@@ -76,7 +76,7 @@ impl<'a> Lowering<'a, '_> {
             let ty = if ty.width().is_none() { found } else { ty };
             values.push(Value { id: self.stored(id, &ty, tree.span), ty });
         }
-        let (id, result) = self.routine(context, routine, &values, &Bound::new(), span)?;
+        let (id, result) = self.shaped_routine(context, routine, &values, Bound::new(), span)?;
         let result = result?;
         let width = result.stored_width()?;
         let arguments = values.iter().map(|v| v.id).collect();
@@ -86,6 +86,61 @@ impl<'a> Lowering<'a, '_> {
             _ => raw,
         };
         Some(Value { id, ty: result })
+    }
+
+    /// The subprogram lowered for these values. Where its body needs a number as a constant — for the length of a vector,
+    /// say — and a constant is given for it, it is lowered for that constant.
+    fn shaped_routine(
+        &mut self,
+        context: &mut Context<'a>,
+        routine: &'a Subprogram,
+        values: &[Value],
+        bound: Bound<'a>,
+        span: Span,
+    ) -> Option<(SubprogramId, Option<Ty>)> {
+        let numbers: Bound<'a> = routine
+            .parameters
+            .iter()
+            .zip(values)
+            .enumerate()
+            .filter(|(at, (parameter, value))| {
+                let is_number = matches!(value.ty, Ty::Integer { .. } | Ty::Boolean);
+                parameter.mode == Mode::In && is_number && !bound.contains_key(at)
+            })
+            .filter_map(|(at, (parameter, value))| {
+                let known = design::fold(&self.design, value.id)?;
+                let signed = matches!(value.ty, Ty::Integer { low, .. } if low < 0);
+                let number = known.resized(value.ty.width()?, signed);
+                let symbol = Symbol::Constant { value: number, ty: value.ty.clone(), span: parameter.name.span };
+                Some((at, symbol))
+            })
+            .collect();
+        if numbers.is_empty() {
+            return self.routine(context, routine, values, &bound, span);
+        }
+        let all = |bound: Bound<'a>| -> Bound<'a> { bound.into_iter().chain(numbers.clone()).collect() };
+        let key: *const Subprogram = routine;
+        if self.shaped.contains(&key) {
+            return self.routine(context, routine, values, &all(bound), span);
+        }
+        let before = (self.diagnostics.len(), self.told.clone(), self.unknown.clone(), self.routines.len());
+        let found = self.routine(context, routine, values, &bound, span);
+        if !self.diagnostics[before.0..].iter().any(|d| d.code == "constant-needed") {
+            return found;
+        }
+        let told = self.diagnostics.split_off(before.0);
+        let said = (std::mem::replace(&mut self.told, before.1), std::mem::replace(&mut self.unknown, before.2));
+        self.routines.truncate(before.3);
+        let found = self.routine(context, routine, values, &all(bound), span);
+        if found.is_some() && self.diagnostics.len() == before.0 {
+            self.shaped.insert(key);
+            return found;
+        }
+        // It was something else: the first reading stands.
+        self.diagnostics.truncate(before.0);
+        self.diagnostics.extend(told);
+        (self.told, self.unknown) = said;
+        None
     }
 
     /// The subprogram lowered for parameters of these types; its result type.
@@ -282,7 +337,7 @@ impl<'a> Lowering<'a, '_> {
             values.push(Value { id, ty: place.ty.clone() });
             targets.push(Some(place.target));
         }
-        let (id, _) = self.routine(context, routine, &values, &bound, tree.span)?;
+        let (id, _) = self.shaped_routine(context, routine, &values, bound, tree.span)?;
         let arguments = values.into_iter().map(|v| v.id).zip(targets).collect();
         let call = StmtKind::Call { subprogram: id, arguments };
         if kept.is_empty() {
