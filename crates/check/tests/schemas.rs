@@ -54,7 +54,8 @@ fn checked(folder: &Path, exercise: &Exercise) -> Vec<(String, Checked)> {
     let mut list = Vec::new();
     for name in names.iter().filter(|n| [".v", ".sv", ".vhd"].iter().any(|e| n.ends_with(e))) {
         for wiring in &wirings {
-            let hand_in = HandIn { files: vec![file(name)], wiring: wiring.map(file), quick: true, ..HandIn::default() };
+            let hand_in =
+                HandIn { files: vec![file(name)], wiring: wiring.map(file), quick: true, ..HandIn::default() };
             list.push((format!("{}/{name} with {wiring:?}", folder.display()), check(exercise, &hand_in)));
         }
     }

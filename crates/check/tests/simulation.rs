@@ -829,3 +829,25 @@ fn a_function_may_make_vectors_as_long_as_a_number_says() {
         "00011 001 000111\n",
     );
 }
+
+#[test]
+fn formats_and_methods_of_systemverilog() {
+    verilog(
+        "1800-2017 21.2.1.3: a minus sets a value to the left",
+        "initial $display(\"[%-5d][%5d][%-4h][%-6s]\", 8'd7, 8'd7, 8'h2f, \"ab\");",
+        "[7    ][    7][2f  ][ab    ]\n",
+    );
+    verilog(
+        "1800-2017 6.19.5: first, last, next, prev and num go round the values in the order of their declaration",
+        "typedef enum logic [3:0] {IDLE = 2, RUN = 5, STOP = 9} state_t; state_t s;\n\
+         initial begin s = s.first(); $write(\"%0d %0d %0d\", s, s.last(), s.num()); s = s.next(); $write(\" %s\", s.name());\n\
+         s = s.next(); s = s.next(); $write(\" %s\", s.name()); s = s.prev(); $display(\" %s %p\", s.name(), s); end",
+        "2 9 3 RUN IDLE STOP 9\n",
+    );
+    verilog(
+        "1800-2017 13.4.1: a function called for what it does besides",
+        "int n = 0; function automatic int step(int by); n += by; return n; endfunction\n\
+         initial begin void'(step(2)); void'(step(3)); $display(\"%0d\", n); end",
+        "5\n",
+    );
+}

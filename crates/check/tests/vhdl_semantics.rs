@@ -211,3 +211,71 @@ fn powers_are_of_integers_with_any_exponent_that_is_not_negative() {
     assert_eq!(power("2 ** 40"), "2 ** 40 is more than an integer holds (2,147,483,647).");
     assert_eq!(power("2 ** (-1)"), "An integer can't be raised to the power -1.");
 }
+
+#[test]
+fn arrays_may_be_indexed_by_levels_and_truth_values() {
+    // IEEE 1076-2008 5.3.2.1: an index is of any discrete type; IEEE 1164 declares its tables that way.
+    body(
+        2,
+        STD,
+        "type pick is array (std_ulogic range '0' to '1') of std_logic_vector(1 downto 0);\n\
+         constant by_level : pick := (\"01\", \"10\"); type truth is array (boolean) of std_logic;\n\
+         constant by_truth : truth := (false => '0', true => '1');",
+        "f(1) <= by_truth(unsigned(a) > unsigned(b)); f(0) <= by_level(b(0))(0);",
+        |a, b| Some(u64::from(a > b) << 1 | u64::from(b & 1 == 0)),
+    );
+    body(
+        1,
+        STD,
+        "type table is array (std_ulogic, std_ulogic) of std_ulogic;\n\
+         constant both : table := ('1' => ('1' => '1', 'H' => '1', others => '0'), others => (others => '0'));",
+        "f(0) <= both(a(2), b(2));",
+        |a, b| Some(u64::from(a >= 4 && b >= 4)),
+    );
+    // A bit is still no index of a vector.
+    let checked = run(1, STD, "", "f(0) <= a(b(0));");
+    let found = &checked.verdict.findings[0];
+    assert_eq!((found.code.as_str(), found.message.contains("integer")), ("type-mismatch", true), "{found:?}");
+}
+
+#[test]
+fn functions_may_halve_a_vector_until_one_bit_is_left() {
+    // Common practice: parity as a tree; what the recursion ends with is ruled out by `'length`.
+    let parity = "function parity(v : std_logic_vector) return std_logic is\n\
+        alias x : std_logic_vector(v'length - 1 downto 0) is v; constant half : natural := v'length / 2; begin\n\
+        if v'length = 1 then return x(0);\n\
+        else return parity(x(x'left downto half)) xor parity(x(half - 1 downto 0)); end if; end function;";
+    body(1, STD, parity, "f(0) <= parity(a & b);", |a, b| Some(u64::from((a << 3 | b).count_ones() % 2)));
+}
+
+#[test]
+fn an_alias_with_a_subtype_counts_by_its_own_numbers() {
+    // IEEE 1076-2008 6.6.2: the elements of the object are denoted by the index range of the alias's subtype.
+    let read =
+        "alias turned : std_logic_vector(0 to 2) is a; alias high : std_logic_vector(5 downto 4) is b(2 downto 1);";
+    body(3, STD, read, "f <= turned(0) & high(5) & high(high'right);", |a, b| Some((a >> 2 << 2 | b >> 1) as u64));
+    let written =
+        "signal w : std_logic_vector(2 downto 0); alias first : std_logic_vector(1 downto 0) is w(2 downto 1);";
+    body(3, STD, written, "first(0) <= a(0); first(1) <= a(1); w(0) <= b(0); f <= w;", |a, b| {
+        Some(((a & 3) << 1 | b & 1) as u64)
+    });
+    let checked = run(1, STD, "alias wide : std_logic_vector(3 downto 0) is a;", "f(0) <= wide(0);");
+    assert_eq!(checked.verdict.findings[0].code, "length-differs");
+    // Aliases that lead back to themselves end in a finding, read or written.
+    for circle in ["alias p : std_logic is p;", "alias p is q; alias q is p;", "alias p is q(0); alias q is p(0);"] {
+        for use_of in ["f(0) <= p;", "p <= a(0); f(0) <= b(0);"] {
+            let checked = run(1, STD, circle, use_of);
+            assert!(checked.verdict.findings.iter().any(|f| f.severity == "stop"), "{circle} {use_of}");
+        }
+    }
+}
+
+#[test]
+fn parts_of_fields_of_elements_are_read_and_written() {
+    // IEEE 1076-2008 8.2 to 8.4: a name may be selected and indexed as deep as its type goes.
+    let types = "type pair is record low : std_logic_vector(1 downto 0); flag : std_logic; end record;\n\
+        type pairs is array (0 to 1) of pair; signal s : pairs;";
+    let text = "s(0).low(0) <= a(1); s(0).low(1) <= a(2); s(1).low <= b(1 downto 0); s(0).flag <= a(0); s(1).flag <= s(0).flag;\n\
+        f <= s(0).low(1) & s(1).low(0) & s(1).flag;";
+    body(3, STD, types, text, |a, b| Some((a >> 2 << 2 | (b & 1) << 1 | a & 1) as u64));
+}

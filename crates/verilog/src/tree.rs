@@ -400,6 +400,8 @@ pub(crate) enum StmtKind {
         otherwise: Option<Box<Stmt>>,
     },
     Return(Option<NodeId>),
+    /// `void'(f(x));`: the value is dropped.
+    Dropped(NodeId),
     /// `force x = y;`, and `release x;` without a value.
     Force {
         target: NodeId,

@@ -120,7 +120,7 @@ impl Walk<'_> {
                 self.construct("procedure", stmt.span);
                 arguments.iter().for_each(|a| self.expr(*a));
             }
-            StmtKind::Return(Some(value)) => self.expr(*value),
+            StmtKind::Return(Some(value)) | StmtKind::Dropped(value) => self.expr(*value),
             _ => {}
         }
     }

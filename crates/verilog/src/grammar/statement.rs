@@ -85,6 +85,13 @@ impl Parser<'_, '_> {
             {
                 self.foreach()?
             }
+            TokenKind::Keyword("void") if matches!(self.peek_at(1), TokenKind::Symbol("'")) => {
+                self.advance();
+                self.advance();
+                let value = self.condition()?;
+                self.semicolon()?;
+                StmtKind::Dropped(value)
+            }
             TokenKind::Keyword("unique" | "unique0" | "priority") => {
                 self.advance();
                 return self.statement();

@@ -10,7 +10,7 @@ use design::{Control, ExprId, PrintPart, PrintTime, Radix, RealStyle, StmtKind, 
 /// A format specification: fewest characters where given, and its letter.
 enum Piece {
     Text(String),
-    Spec { width: Option<u32>, places: Option<u8>, letter: char },
+    Spec { width: Option<u32>, places: Option<u8>, letter: char, is_left: bool },
 }
 
 impl<'a> Lowering<'a, '_> {
@@ -55,7 +55,13 @@ impl<'a> Lowering<'a, '_> {
                         match piece {
                             Piece::Text(text) => parts.push(PrintPart::Text(text)),
                             Piece::Spec { letter: 'm', .. } => parts.push(PrintPart::Scope),
-                            Piece::Spec { width, places, letter } => match rest.next() {
+                            Piece::Spec { width, places, letter, is_left } => match rest.next() {
+                                // IEEE 1800-2017 21.2.1.3: blanks behind instead of before.
+                                Some(value) if is_left => {
+                                    let part = self.formatted(context, *value, (letter, Some(0), places), span);
+                                    let width = width.unwrap_or(0);
+                                    parts.push(PrintPart::Field { parts: vec![part], width, is_left });
+                                }
                                 Some(value) => {
                                     parts.push(self.formatted(context, *value, (letter, width, places), span));
                                 }
@@ -90,6 +96,8 @@ impl<'a> Lowering<'a, '_> {
             return PrintPart::Text(format!("{text:>wide$}"));
         }
         let (value, size) = self.expr_any(context, node, 0);
+        // `%p` of a number is the number (IEEE 1800-2017 21.2.1.7).
+        let width = if letter == 'p' { width.or(Some(0)) } else { width };
         if size.is_real() || matches!(letter, 'e' | 'f' | 'g') {
             return self.real_part(context, value, size, (letter, width, places), span);
         }
@@ -223,6 +231,7 @@ fn pieces(text: &str) -> Vec<Piece> {
             continue;
         }
         let (mut wide, mut behind, mut in_places) = (String::new(), String::new(), false);
+        let is_left = chars.peek() == Some(&'-');
         while let Some(d) = chars.peek().copied().filter(|d| d.is_ascii_digit() || *d == '-' || *d == '.') {
             chars.next();
             in_places |= d == '.';
@@ -236,7 +245,7 @@ fn pieces(text: &str) -> Vec<Piece> {
         }
         let width = if wide.is_empty() { None } else { Some(wide.parse().unwrap_or(0).min(1_000)) };
         let places = in_places.then(|| behind.parse().unwrap_or(0).min(30));
-        list.push(Piece::Spec { width, places, letter: letter.to_ascii_lowercase() });
+        list.push(Piece::Spec { width, places, letter: letter.to_ascii_lowercase(), is_left });
     }
     if !plain.is_empty() {
         list.push(Piece::Text(plain));

@@ -287,6 +287,9 @@ impl<'a> Lowering<'a, '_> {
         {
             return value;
         }
+        if let Some(value) = self.value_step(context, method, of, rest, span) {
+            return value;
+        }
         let op = match (method, rest.len()) {
             ("len", 0) => Some((TextOp::Length, Sized::bits(32, true))),
             ("toupper", 0) => Some((TextOp::Upper, Sized::TEXT)),
@@ -311,6 +314,46 @@ impl<'a> Lowering<'a, '_> {
                 self.unknown(span)
             }
         }
+    }
+
+    /// `c.first()`, `c.last()`, `c.next()`, `c.prev()`, `c.num()` of an enumeration (IEEE 1800-2017 6.19.5).
+    fn value_step(
+        &mut self,
+        context: &mut Context<'a>,
+        method: &str,
+        of: NodeId,
+        rest: &[NodeId],
+        span: Span,
+    ) -> Option<Value> {
+        let NodeKind::Name(name) = &context.module.exprs[of].kind else { return None };
+        let signal = context.symbols.signal(&name.name)?.id;
+        let names = self.design.value_names.get(&signal)?;
+        let values: Vec<u64> = (0..names.len()).filter(|at| !names[*at].is_empty()).map(|at| at as u64).collect();
+        let (first, last) = (*values.first()?, *values.last()?);
+        let (value, size) = self.expr(context, of);
+        let number = |me: &mut Self, n: u64| me.constant_expr(LogicVector::from_u64(size.width, n), span);
+        let (towards, around): (Vec<(u64, u64)>, u64) = match (method, rest) {
+            ("first", []) => return Some((number(self, first), size)),
+            ("last", []) => return Some((number(self, last), size)),
+            ("num", []) => {
+                let count = LogicVector::from_u64(32, values.len() as u64);
+                return Some((self.constant_expr(count, span), Sized::bits(32, true)));
+            }
+            ("next", []) => (values.windows(2).map(|w| (w[0], w[1])).collect(), first),
+            ("prev", []) => (values.windows(2).map(|w| (w[1], w[0])).collect(), last),
+            _ => return None,
+        };
+        let mut found = number(self, around);
+        for (here, there) in towards {
+            let here = number(self, here);
+            let (op, unknowns) = (BinaryOp::SameLevels, Unknowns::Propagate);
+            let kind = ExprKind::Binary { op, signed: false, unknowns, left: value, right: here };
+            let condition = self.push(kind, 1, span);
+            let then = number(self, there);
+            let unknown = UnknownCondition::Otherwise;
+            found = self.push(ExprKind::Select { condition, then, otherwise: found, unknown }, size.width, span);
+        }
+        Some((found, size))
     }
 
     /// The name of an enumeration's value, empty for a value without one.

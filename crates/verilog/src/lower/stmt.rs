@@ -117,6 +117,7 @@ impl<'a> Lowering<'a, '_> {
             }
             tree::StmtKind::Disable(label) => Some(StmtKind::Exit(Some(label.name.clone()))),
             tree::StmtKind::Return(value) => self.return_statement(context, *value, span, out),
+            tree::StmtKind::Dropped(value) => self.dropped(context, *value),
             tree::StmtKind::Force { target, value } => self.force(context, *target, *value),
             tree::StmtKind::SystemCall { name, arguments } => self.system_task(context, name, arguments, span),
             tree::StmtKind::Call { name, arguments } => self.task_call(context, name, arguments, span),
@@ -200,6 +201,18 @@ impl<'a> Lowering<'a, '_> {
             Some(Symbol::Variable { layout, .. }) => Some(layout.clone()),
             _ => None,
         }
+    }
+
+    /// A value that nobody wants, for what computing it does besides.
+    fn dropped(&mut self, context: &mut Context<'a>, value: NodeId) -> Option<StmtKind> {
+        let span = context.module.exprs[value].span;
+        let (value, size) = self.expr_any(context, value, 0);
+        let layout = super::scope::Layout::vector(logic::Shape::vector(i32::try_from(size.width).ok()? - 1, 0), false);
+        let ty = self.type_of(&layout);
+        let id = self.design.variables.push(design::Variable { name: "dropped".into(), ty, initial: None, span });
+        let storage = design::Storage::Variable(id);
+        let target = design::Target { storage, low: 0, width: size.width, element: None, span };
+        Some(StmtKind::Assign { targets: vec![target], value, mode: AssignMode::Blocking, delay: None })
     }
 
     /// `force x = y;`, or `release x;` without a value (IEEE 1364-2005 9.3.2).

@@ -432,11 +432,14 @@ impl<'a> Lowering<'a, '_> {
     }
 }
 
-fn first_name(tree: &Tree) -> &str {
-    match &tree.kind {
-        Node::Name(name) => name,
-        Node::Select(base, _) => first_name(base),
-        _ => "",
+pub(super) fn first_name(tree: &Tree) -> &str {
+    let mut here = tree;
+    loop {
+        match &here.kind {
+            Node::Name(name) => return name,
+            Node::Select(base, _) | Node::Call(base, ..) => here = base,
+            _ => return "",
+        }
     }
 }
 

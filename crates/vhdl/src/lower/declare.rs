@@ -174,8 +174,12 @@ impl<'a> Lowering<'a, '_> {
                         self.declare(context, name, Symbol::Type { ty, span: name.span });
                     }
                 }
-                Declaration::Alias { name, target, .. } => {
-                    self.declare(context, name, Symbol::Alias { target, span: name.span });
+                // Its own name is not there yet.
+                Declaration::Alias { name, target, .. } if super::call::first_name(target) == name.name => {
+                    self.undeclared(context, &name.name, target.span);
+                }
+                Declaration::Alias { name, target, ty } => {
+                    self.declare(context, name, Symbol::Alias { target, ty: ty.as_ref(), span: name.span });
                 }
                 Declaration::Component(component) => {
                     let span = component.name.span;
@@ -346,6 +350,9 @@ impl<'a> Lowering<'a, '_> {
                     };
                     // The inner dimensions of an array of several are arrays of their own.
                     let label = if dimension == 0 { name.name.clone() } else { format!("{} {dimension}", name.name) };
+                    if is_by_level(index) {
+                        self.by_level.insert(label.clone());
+                    }
                     ty = Ty::Array { name: label, element: Box::new(ty), bounds };
                 }
                 ty
@@ -473,8 +480,8 @@ impl<'a> Lowering<'a, '_> {
     ) -> Option<(i64, i64, bool)> {
         match range {
             Range::Bounds { left, down, right } => {
-                let left = self.static_integer(context, left)?;
-                let right = self.static_integer(context, right)?;
+                let left = self.static_position(context, left)?;
+                let right = self.static_position(context, right)?;
                 Some((left, right, *down))
             }
             Range::Of(value) => self.range_of(context, value, at),
@@ -489,5 +496,15 @@ impl<'a> Lowering<'a, '_> {
             }
             _ => LogicVector::from_u64(width, 0),
         }
+    }
+}
+
+/// Is the index of an array a level or a truth value?
+fn is_by_level(index: &Range) -> bool {
+    match index {
+        Range::Of(tree) => {
+            matches!(&tree.kind, crate::tree::ExprKind::Name(n) if matches!(n.as_str(), "boolean" | "bit" | "std_logic" | "std_ulogic"))
+        }
+        Range::Bounds { left, .. } => matches!(left.kind, crate::tree::ExprKind::Character(_)),
     }
 }

@@ -80,7 +80,16 @@ impl<'a> Lowering<'a, '_> {
                 let id = self.constant(LogicVector::from_u64(width, position), span);
                 Some(Value { id, ty })
             }
-            Some(Symbol::Alias { target, .. }) => self.expr(context, target, expected),
+            Some(Symbol::Alias { target, ty, .. }) => {
+                let value = self.expr(context, target, expected)?;
+                match ty {
+                    Some(ty) => {
+                        let ty = self.alias_type(context, ty, &value.ty)?;
+                        Some(Value { ty, ..value })
+                    }
+                    None => Some(value),
+                }
+            }
             Some(Symbol::Routine { list, .. }) => {
                 self.function_call(context, &list, name, Given::Operands(&[]), expected, span)
             }
@@ -303,7 +312,7 @@ impl<'a> Lowering<'a, '_> {
                 return Some(value);
             }
             let stride = element.stored_width()?;
-            let index = self.element_index(context, tree, bounds, span)?;
+            let index = self.element_index(context, tree, (bounds, &value.ty), span)?;
             let raw = match index {
                 Index::Static(position) => {
                     let low = position.checked_mul(stride)?;
@@ -355,10 +364,16 @@ impl<'a> Lowering<'a, '_> {
         &mut self,
         context: &mut Context<'a>,
         tree: &'a Tree,
-        (left, right): (i64, i64),
+        ((left, right), of): ((i64, i64), &Ty),
         span: Span,
     ) -> Option<Index> {
-        let index = self.expr(context, tree, Some(&Ty::INTEGER))?;
+        let by_level = matches!(of, Ty::Array { name, .. } if self.by_level.contains(name));
+        let index = if by_level {
+            let value = self.expr(context, tree, None)?;
+            self.level_position(value, span)
+        } else {
+            self.expr(context, tree, Some(&Ty::INTEGER))?
+        };
         if !matches!(index.ty, Ty::Integer { .. } | Ty::Enumeration { .. }) {
             let mut told = say::type_mismatch("an integer", &index.ty.describe(), tree.span);
             if index.ty.vector_kind().is_some() {
@@ -384,6 +399,71 @@ impl<'a> Lowering<'a, '_> {
         let kind =
             ExprKind::Binary { op: BinaryOp::Sub, signed: true, unknowns: Unknowns::Propagate, left: a, right: b };
         Some(Index::Computed(self.push(kind, INTEGER_BITS, span)))
+    }
+
+    /// The type of an alias that has one of its own: it counts the same elements by other numbers (IEEE 1076-2008 6.6.2).
+    pub(super) fn alias_type(
+        &mut self,
+        context: &mut Context<'a>,
+        ty: &'a crate::tree::SubtypeIndication,
+        of: &Ty,
+    ) -> Option<Ty> {
+        let own = self.subtype(context, ty)?;
+        if !own.fits(of) {
+            self.report(say::type_mismatch(&own.describe(), &of.describe(), ty.span));
+            return None;
+        }
+        match (own.width(), of.width()) {
+            (Some(wanted), Some(found)) if wanted != found => {
+                self.report(say::length_differs(wanted, found, ty.span));
+                None
+            }
+            (Some(_), _) => Some(own),
+            (None, _) => Some(of.clone()),
+        }
+    }
+
+    /// The position of a level or truth value in its type; anything else stays as it is.
+    fn level_position(&mut self, value: Value, span: Span) -> Value {
+        let id = match value.ty {
+            Ty::Boolean | Ty::Bit => self.resize(value.id, INTEGER_BITS, false, span),
+            Ty::Logic => {
+                let mut position = self.integer(0, span);
+                // 0 and 1 outermost: in hardware there is nothing else.
+                for at in [1, 4, 5, 6, 7, 8, 2, 3] {
+                    let level = logic::Level::ALL[at];
+                    let here = self.constant(LogicVector::filled(1, level), span);
+                    let (op, unknowns) = (BinaryOp::SameLevels, Unknowns::Propagate);
+                    let kind = ExprKind::Binary { op, signed: false, unknowns, left: value.id, right: here };
+                    let condition = self.push(kind, 1, span);
+                    let then = self.integer(at as i64, span);
+                    let unknown = design::UnknownCondition::Otherwise;
+                    let kind = ExprKind::Select { condition, then, otherwise: position, unknown };
+                    position = self.push(kind, INTEGER_BITS, span);
+                }
+                position
+            }
+            _ => return value,
+        };
+        Value { id, ty: Ty::INTEGER }
+    }
+
+    /// A number, or the position of a character literal among the levels.
+    pub(super) fn static_position(&mut self, context: &mut Context<'a>, tree: &'a Tree) -> Option<i64> {
+        match &tree.kind {
+            Node::Character(c) => {
+                let level = logic::Level::from_char(*c);
+                let place = level.and_then(|l| logic::Level::ALL.into_iter().position(|known| known == l));
+                match place.and_then(|p| i64::try_from(p).ok()) {
+                    Some(position) => Some(position),
+                    None => self.static_integer(context, tree),
+                }
+            }
+            Node::Name(name) if context.get(name).is_none() && matches!(name.as_str(), "true" | "false") => {
+                Some(i64::from(name == "true"))
+            }
+            _ => self.static_integer(context, tree),
+        }
     }
 
     fn attribute(&mut self, context: &mut Context<'a>, base: &'a Tree, attribute: &Ident, span: Span) -> Option<Value> {
@@ -499,10 +579,15 @@ impl<'a> Lowering<'a, '_> {
             Node::Name(name)
                 if matches!(context.get(name), Some(Symbol::Type { .. }))
                     || context.get(name).is_none()
-                        && matches!(name.as_str(), "integer" | "natural" | "positive" | "boolean") =>
+                        && matches!(
+                            name.as_str(),
+                            "integer" | "natural" | "positive" | "boolean" | "bit" | "std_logic" | "std_ulogic"
+                        ) =>
             {
-                if name == "boolean" {
-                    return Some((0, 1, false));
+                match name.as_str() {
+                    "boolean" | "bit" => return Some((0, 1, false)),
+                    "std_logic" | "std_ulogic" => return Some((0, 8, false)),
+                    _ => {}
                 }
                 let (left, right) = self.bounds_of(context, tree)?;
                 Some((left, right, false))

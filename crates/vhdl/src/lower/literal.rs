@@ -199,7 +199,7 @@ impl<'a> Lowering<'a, '_> {
                         continue;
                     }
                     Range::Of(tree) if !is_range(choice) => {
-                        let index = self.static_integer(context, tree)?;
+                        let index = self.static_position(context, tree)?;
                         (index, index)
                     }
                     range => {

@@ -15,7 +15,9 @@ mod types;
 
 use crate::DesignUnit;
 use crate::diagnostics as say;
-use crate::tree::{Architecture, Component, Entity, Expr as Tree, Ident, Mode, Package, Subprogram, Unit};
+use crate::tree::{
+    Architecture, Component, Entity, Expr as Tree, Ident, Mode, Package, Subprogram, SubtypeIndication, Unit,
+};
 use base::{Budget, Diagnostic, Exhausted, Span};
 use design::{
     Design, Direction, Expr, ExprId, ExprKind, PrintPart, Scope, ScopeId, ScopeKind, SignalId, Stmt, SubprogramId,
@@ -78,6 +80,7 @@ enum Symbol<'a> {
     },
     Alias {
         target: &'a Tree,
+        ty: Option<&'a SubtypeIndication>,
         span: Span,
     },
     /// A constant text.
@@ -215,6 +218,8 @@ struct Lowering<'a, 'b> {
     /// Subprograms whose bodies are being read.
     unfinished: Vec<*const Subprogram>,
     signal_types: BTreeMap<SignalId, Ty>,
+    /// Array types whose indices are levels or truth values instead of numbers.
+    by_level: BTreeSet<String>,
     /// Units of other languages.
     around: Option<&'b dyn design::Units>,
     /// Signals that are the inout ports of the entity that is elaborated next.
@@ -309,6 +314,7 @@ pub fn elaborate_into(
         shaped: BTreeSet::new(),
         unfinished: Vec::new(),
         signal_types: BTreeMap::new(),
+        by_level: BTreeSet::new(),
         around,
         bound: BTreeMap::new(),
         late: Vec::new(),

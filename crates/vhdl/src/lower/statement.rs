@@ -109,6 +109,7 @@ impl<'a> Lowering<'a, '_> {
     ) -> Option<Vec<Stmt>> {
         let mut lowered = Vec::new();
         let mut whole = true;
+        let mut decided = false;
         for (condition, body) in arms {
             let condition = match condition {
                 Some(tree) => match self.condition(context, tree) {
@@ -120,8 +121,17 @@ impl<'a> Lowering<'a, '_> {
                 },
                 None => None,
             };
+            let known = condition.and_then(|c| design::fold(&self.design, c)).and_then(|v| v.get(0).known());
+            let is_dead = decided || known == Some(false);
+            decided |= known == Some(true);
+            let before = (self.diagnostics.len(), self.told.clone());
             match self.statements(context, body) {
                 Some(body) => lowered.push((condition, body)),
+                // What constants rule out may be wrong in its values: a recursion ends like that.
+                None if is_dead && self.diagnostics[before.0..].iter().all(is_of_values) => {
+                    self.diagnostics.truncate(before.0);
+                    self.told = before.1;
+                }
                 None => whole = false,
             }
         }
@@ -277,8 +287,19 @@ impl<'a> Lowering<'a, '_> {
     }
 
     /// Where a target lies. `signal` says which assignment sign stands behind it.
-    #[expect(clippy::too_many_lines, reason = "an arm for each form of a name")]
     pub(super) fn place(&mut self, context: &mut Context<'a>, tree: &'a Tree, signal: Option<bool>) -> Option<Place> {
+        // Aliases of aliases, in a circle or not, are followed only so far.
+        if self.budget.enter().is_err() {
+            self.report(say::too_deep(tree.span));
+            return None;
+        }
+        let place = self.place_here(context, tree, signal);
+        self.budget.leave();
+        place
+    }
+
+    #[expect(clippy::too_many_lines, reason = "an arm for each form of a name")]
+    fn place_here(&mut self, context: &mut Context<'a>, tree: &'a Tree, signal: Option<bool>) -> Option<Place> {
         let span = tree.span;
         match &tree.kind {
             Node::Name(name) => match context.get(name).cloned() {
@@ -304,7 +325,14 @@ impl<'a> Lowering<'a, '_> {
                     let target = Target { storage: Storage::Variable(id), low: 0, width, element: None, span };
                     Some(Place { target, ty, signal: false })
                 }
-                Some(Symbol::Alias { target, .. }) => self.place(context, target, signal),
+                Some(Symbol::Alias { target, ty, .. }) => {
+                    let place = self.place(context, target, signal)?;
+                    let ty = match ty {
+                        Some(ty) => self.alias_type(context, ty, &place.ty)?,
+                        None => place.ty,
+                    };
+                    Some(Place { ty, ..place })
+                }
                 Some(Symbol::Constant { .. } | Symbol::Literal { .. }) => {
                     self.report(say::not_assignable(&format!("`{name}` is a constant and"), span));
                     None
@@ -337,7 +365,7 @@ impl<'a> Lowering<'a, '_> {
                 for (dimension, argument) in arguments.iter().enumerate() {
                     let bounds = place.ty.bounds()?;
                     let stride = element.stored_width()?;
-                    match self.element_index(context, argument.actual.as_ref()?, bounds, span)? {
+                    match self.element_index(context, argument.actual.as_ref()?, (bounds, &place.ty), span)? {
                         Index::Static(position) => place.target.low += position * stride,
                         Index::Computed(index) => {
                             place.target.element = Some(match place.target.element {
@@ -713,4 +741,11 @@ fn rename_named(list: Vec<Stmt>, label: Option<&str>, name: &str) -> Vec<Stmt> {
             .collect(),
         None => list,
     }
+}
+
+/// A fault of the values, which only shows where the statement runs.
+fn is_of_values(diagnostic: &base::Diagnostic) -> bool {
+    const CODES: [&str; 5] =
+        ["null-range", "index-outside", "value-outside-range", "length-differs", "endless-recursion"];
+    CODES.contains(&diagnostic.code)
 }
