@@ -88,9 +88,9 @@ pub fn restore(input: &Path, folder: &Path) -> Result<(u64, Option<PathBuf>), St
         copy(&from, &mut copied)?;
         schema::prepare(&mut copied)?;
         let count = people(&copied)?;
-        let target = data_file(folder);
-        let before = if target.is_file() { Some(keep(folder)?) } else { None };
-        let mut to = Connection::open(&target)?;
+        let there = data_file(folder);
+        let before = if there.is_file() { Some(keep(folder)?) } else { None };
+        let mut to = Connection::open(&there)?;
         to.busy_timeout(Duration::from_secs(10))?;
         copy(&copied, &mut to)?;
         schema::prepare(&mut to)?;
