@@ -33,7 +33,8 @@ fn a_backup_of_a_running_server_is_served_by_another_one() {
     let folder = tempfile::tempdir().unwrap();
     let server = Server::start("demo", folder.path());
     let cookie = sign_in(&server.address, "ines");
-    let sheet = |address: &str, cookie: &str| ask(address, "GET", "/api/courses/1/pass-sheet.csv", cookie, "", b"").body;
+    let sheet =
+        |address: &str, cookie: &str| ask(address, "GET", "/api/courses/1/pass-sheet.csv", cookie, "", b"").body;
     let before = sheet(&server.address, &cookie);
     let out = folder.path().join("all.backup");
     let run = |args: &[&std::ffi::OsStr]| {

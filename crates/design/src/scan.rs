@@ -255,7 +255,7 @@ impl Reader {
 }
 
 fn is_digit(byte: u8, bits: u32) -> bool {
-    char::from(byte).to_digit(1 << bits).is_some()
+    char::from(byte).is_digit(1 << bits)
 }
 
 /// Digits as levels; `None` without any.

@@ -80,8 +80,8 @@ pub(crate) struct SignalState {
     /// The instant of its last change.
     pub(crate) changed: u64,
     /// Drivers of a net; a variable has none.
-    drivers: Vec<Driver>,
-    kind: SignalKind,
+    pub(crate) drivers: Vec<Driver>,
+    pub(crate) kind: SignalKind,
     /// Processes that wake at any change, and events that need a closer look.
     wakes: Vec<usize>,
     watches: Vec<usize>,
@@ -91,7 +91,7 @@ pub(crate) struct SignalState {
     traced: Option<u32>,
 }
 
-struct Driver {
+pub(crate) struct Driver {
     process: usize,
     value: LogicVector,
     /// Bits that it drives; the others are left to other drivers.
@@ -159,7 +159,7 @@ pub(crate) struct Kernel<'d> {
     pub(crate) monitor: Option<Monitor>,
     pub(crate) is_monitoring: bool,
     /// Levels that are held whatever drives them: signal, lowest bit, level.
-    forces: Vec<(usize, u32, LogicVector)>,
+    pub(crate) forces: Vec<(usize, u32, LogicVector)>,
     /// Where reading stands in each file, and in each line taken from one.
     pub(crate) files: Vec<design::Reader>,
     pub(crate) lines: Vec<design::Reader>,
@@ -238,31 +238,37 @@ fn is_nine_valued(design: &Design, ty: design::TypeId) -> bool {
     }
 }
 
+/// What each signal holds before anything happens.
+fn signal_states(design: &Design) -> Vec<SignalState> {
+    let mut signals: Vec<SignalState> = Vec::new();
+    for (_, signal) in design.signals.iter() {
+        let width = design.type_width(signal.ty);
+        let floats = matches!(signal.kind, SignalKind::Net(_)) && !is_nine_valued(design, signal.ty);
+        let value = match (&signal.initial, signal.kind) {
+            (Some(initial), _) => initial.clone(),
+            (None, SignalKind::Net(NetKind::Supply0)) => LogicVector::filled(width, Level::Zero),
+            (None, SignalKind::Net(NetKind::Supply1)) => LogicVector::filled(width, Level::One),
+            (None, _) if floats => LogicVector::filled(width, Level::HighZ),
+            (None, _) => default_value(design, signal.ty),
+        };
+        signals.push(SignalState {
+            last: value.clone(),
+            value,
+            changed: 0,
+            drivers: Vec::new(),
+            kind: signal.kind,
+            wakes: Vec::new(),
+            watches: Vec::new(),
+            waiting: Vec::new(),
+            traced: None,
+        });
+    }
+    signals
+}
+
 impl<'d> Kernel<'d> {
     fn new(design: &'d Design, options: &SimOptions) -> Self {
-        let mut signals: Vec<SignalState> = Vec::new();
-        for (_, signal) in design.signals.iter() {
-            let width = design.type_width(signal.ty);
-            let floats = matches!(signal.kind, SignalKind::Net(_)) && !is_nine_valued(design, signal.ty);
-            let value = match (&signal.initial, signal.kind) {
-                (Some(initial), _) => initial.clone(),
-                (None, SignalKind::Net(NetKind::Supply0)) => LogicVector::filled(width, Level::Zero),
-                (None, SignalKind::Net(NetKind::Supply1)) => LogicVector::filled(width, Level::One),
-                (None, _) if floats => LogicVector::filled(width, Level::HighZ),
-                (None, _) => default_value(design, signal.ty),
-            };
-            signals.push(SignalState {
-                last: value.clone(),
-                value,
-                changed: 0,
-                drivers: Vec::new(),
-                kind: signal.kind,
-                wakes: Vec::new(),
-                watches: Vec::new(),
-                waiting: Vec::new(),
-                traced: None,
-            });
-        }
+        let signals = signal_states(design);
         let variables = design
             .variables
             .iter()
@@ -542,7 +548,7 @@ impl<'d> Kernel<'d> {
     }
 
     /// The level of a net from its drivers.
-    fn resolve(&mut self, index: usize) {
+    pub(crate) fn resolve(&mut self, index: usize) {
         let state = &self.signals[index];
         let next = match state.drivers.as_slice() {
             [only] if only.driven.iter().any(|(low, width)| *low == 0 && *width == state.value.width()) => {
@@ -570,49 +576,7 @@ impl<'d> Kernel<'d> {
         }
     }
 
-    /// Holds bits of a signal at a level (IEEE 1364-2005 9.3.2).
-    pub(crate) fn force(&mut self, index: usize, low: u32, value: LogicVector) {
-        self.let_go(index, low, value.width());
-        self.forces.push((index, low, value));
-        let now = self.signals[index].value.clone();
-        self.change(index, now);
-    }
-
-    /// Lets go of bits: a net has its drivers' level again, a variable keeps what it holds.
-    pub(crate) fn release(&mut self, index: usize, low: u32, width: u32) {
-        self.let_go(index, low, width);
-        if !matches!(self.signals[index].kind, SignalKind::Net(_)) {
-            return;
-        }
-        if self.signals[index].drivers.is_empty() {
-            let mut floating = self.signals[index].value.clone();
-            floating.put(low, &LogicVector::filled(width, Level::HighZ));
-            self.change(index, floating);
-        } else {
-            self.resolve(index);
-        }
-    }
-
-    /// What is held beside those bits stays held.
-    fn let_go(&mut self, index: usize, low: u32, width: u32) {
-        let held = std::mem::take(&mut self.forces);
-        for (signal, first, value) in held {
-            let end = first + value.width();
-            if signal != index || first >= low + width || end <= low {
-                self.forces.push((signal, first, value));
-                continue;
-            }
-            if first < low {
-                self.forces.push((signal, first, value.slice(0, low - first)));
-            }
-            if end > low + width {
-                let part = value.slice(i64::from(low + width - first), end - low - width);
-                self.forces.push((signal, low + width, part));
-            }
-        }
-    }
-
-    fn change(&mut self, index: usize, mut next: LogicVector) {
+    pub(crate) fn change(&mut self, index: usize, mut next: LogicVector) {
         for (_, low, value) in self.forces.iter().filter(|(signal, ..)| *signal == index) {
             next.put(*low, value);
         }

@@ -13,6 +13,7 @@ mod kernel;
 mod print;
 mod record;
 mod run;
+mod testing;
 mod text;
 mod trace;
 mod vcd;

@@ -1,13 +1,12 @@
 //! One process at work: instructions until it waits or ends.
 
-use crate::code::{Block, Code, EventCode, Instr, Op, Part, Place, Reading, WaitCode};
+use crate::code::{Block, Code, EventCode, Instr, Op, Part, Place, WaitCode};
 use crate::diagnostics as say;
 use crate::kernel::{End, Kernel, Monitor, Update, happened};
 use crate::{eval, print, text};
 use base::{Id, Span};
 use design::{
-    AssignMode, Control, PrintTime, Reader, ScanPart, ScanSource, ScopeId, Sensitivity, SignalKind, Storage,
-    SubprogramId, SystemFunction,
+    AssignMode, Control, PrintTime, ScanSource, ScopeId, Sensitivity, SignalKind, Storage, SubprogramId, SystemFunction,
 };
 use logic::{Level, LogicVector};
 use std::fmt::Write as _;
@@ -424,7 +423,7 @@ impl Kernel<'_> {
         list
     }
 
-    fn assign(
+    pub(crate) fn assign(
         &mut self,
         process: usize,
         places: &[Place],
@@ -472,109 +471,6 @@ impl Kernel<'_> {
                 (_, Some((delay, _))) if delay > 0 => self.apply_later(update, delay),
                 (AssignMode::NonBlocking, _) => self.updates.push(update),
                 (AssignMode::Blocking, _) => self.apply(&update, false),
-            }
-        }
-    }
-
-    /// Reads values out of a text; how many, or -1 at its end (IEEE 1364-2005 17.2.4).
-    fn read(&mut self, process: usize, reading: &Reading, from: Option<&LogicVector>) -> i64 {
-        let number = from.and_then(LogicVector::to_u64).and_then(|n| usize::try_from(n).ok()).unwrap_or(0);
-        let mut reader = match reading.source {
-            ScanSource::Text(_) => Reader::new(&from.map(text::characters).unwrap_or_default()),
-            ScanSource::Line(line) => self.lines.get_mut(line as usize).map(std::mem::take).unwrap_or_default(),
-            ScanSource::File(_) => match number.checked_sub(1).and_then(|i| self.files.get_mut(i)) {
-                Some(reader) => std::mem::take(reader),
-                None => return -1,
-            },
-        };
-        let mut count = 0;
-        for (part, place) in &reading.parts {
-            self.steps = self.steps.saturating_sub(1);
-            let done = match part {
-                ScanPart::Blanks => {
-                    reader.blanks();
-                    true
-                }
-                ScanPart::Literal(byte) => reader.literal(*byte),
-                ScanPart::Rewind => {
-                    reader.rewind();
-                    true
-                }
-                ScanPart::AtEnd { tried } => {
-                    count = i64::from(reader.is_at_end(*tried));
-                    true
-                }
-                ScanPart::TakeLine(line) => match reader.rest_of_line() {
-                    Some(text) => {
-                        count += 1;
-                        if let Some(line) = self.lines.get_mut(*line as usize) {
-                            *line = Reader::new(text.trim_end_matches(['\n', '\r']));
-                        }
-                        true
-                    }
-                    None => false,
-                },
-                ScanPart::RestOfLine(target) => match reader.rest_of_line() {
-                    Some(line) => {
-                        count = line.chars().count() as i64;
-                        let value = text::bits(&line).resized(target.width, false);
-                        self.put(process, place.as_ref(), &value);
-                        true
-                    }
-                    None => false,
-                },
-                ScanPart::Value { kind, most, target } => {
-                    let width = target.as_ref().map_or(64, |t| t.width);
-                    match reader.value(*kind, *most, width) {
-                        Some(value) => {
-                            count += i64::from(target.is_some());
-                            self.put(process, place.as_ref(), &value);
-                            true
-                        }
-                        None => false,
-                    }
-                }
-            };
-            if !done {
-                let is_line = matches!(part, ScanPart::RestOfLine(_) | ScanPart::TakeLine(_));
-                if count == 0 && reader.is_at_end(false) && !is_line {
-                    count = -1;
-                }
-                break;
-            }
-        }
-        match reading.source {
-            ScanSource::Text(_) => {}
-            ScanSource::Line(line) => {
-                if let Some(place) = self.lines.get_mut(line as usize) {
-                    *place = reader;
-                }
-            }
-            ScanSource::File(_) => {
-                if let Some(place) = number.checked_sub(1).and_then(|i| self.files.get_mut(i)) {
-                    *place = reader;
-                }
-            }
-        }
-        count
-    }
-
-    fn put(&mut self, process: usize, place: Option<&Place>, value: &LogicVector) {
-        if let Some(place) = place {
-            self.assign(process, std::slice::from_ref(place), value, AssignMode::Blocking, None);
-        }
-    }
-
-    /// Forces signals, or with `None` lets go of them.
-    fn hold(&mut self, targets: &[design::Target], value: Option<&LogicVector>) {
-        let mut at = 0;
-        for target in targets.iter().rev() {
-            let part = value.map(|v| v.slice(i64::from(at), target.width));
-            at += target.width;
-            let Storage::Signal(signal) = target.storage else { continue };
-            match part {
-                Some(part) => self.force(signal.index(), target.low, part),
-                None => self.release(signal.index(), target.low, target.width),
             }
         }
     }
@@ -756,22 +652,10 @@ impl Kernel<'_> {
                     text::value(*op, &operands, *width)
                 }
                 Op::Scan(reading) => {
-                    let from = match reading.source {
-                        ScanSource::Line(_) => None,
-                        _ => stack.pop(),
-                    };
-                    let count = self.read(process, reading, from.as_ref());
-                    LogicVector::from_u64(64, count.cast_unsigned()).resized(32, true)
+                    let from = if matches!(reading.source, ScanSource::Line(_)) { None } else { stack.pop() };
+                    self.count_read(process, reading, from.as_ref())
                 }
-                Op::Format(parts, width) => {
-                    let scope = self.processes[process].scope;
-                    let start = self.output.len();
-                    if !self.print_parts(scope, parts) {
-                        return None;
-                    }
-                    let written = self.output.split_off(start);
-                    text::bits(&written).resized(*width, false)
-                }
+                Op::Format(parts, width) => self.format(process, parts, *width)?,
             };
             stack.push(value);
         }
@@ -819,6 +703,17 @@ impl Kernel<'_> {
         let scaled = (uniform + 2_147_483_648.0) / 4_294_967_295.0 * 4_294_967_296.0 - 2_147_483_648.0;
         let whole = if scaled >= 0.0 { scaled } else { scaled - 1.0 };
         whole as i64 as i32
+    }
+
+    /// A message as a value.
+    fn format(&mut self, process: usize, parts: &[Part], width: u32) -> Option<LogicVector> {
+        let scope = self.processes[process].scope;
+        let start = self.output.len();
+        if !self.print_parts(scope, parts) {
+            return None;
+        }
+        let written = self.output.split_off(start);
+        Some(text::bits(&written).resized(width, false))
     }
 
     pub(crate) fn print(&mut self, scope: ScopeId, parts: &[Part], newline: bool) {

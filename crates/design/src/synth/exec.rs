@@ -392,15 +392,7 @@ impl<'a> Executor<'a> {
                 self.reads.bit(self.net, slot);
                 vec![Bit::known(Lit::from(self.edge))]
             }
-            ExprKind::Real { op, operands } => {
-                // Of constants it is a constant; hardware has no real numbers.
-                let known: Option<Vec<_>> = operands.iter().map(|o| to_constant(value(o))).collect();
-                if let Some(known) = known {
-                    return Ok(constant(&crate::real::real_value(*op, &known, *width)));
-                }
-                self.diagnostics.push(say::simulation_only("A real number", *span));
-                return Err(Halt::Reported);
-            }
+            ExprKind::Real { op, operands } => self.real(*op, operands, done, (*width, *span))?,
             ExprKind::System(_) | ExprKind::Text { .. } | ExprKind::Format(_) | ExprKind::Scan(_) => {
                 self.diagnostics.push(say::simulation_only("This value", *span));
                 return Err(Halt::Reported);
@@ -408,6 +400,23 @@ impl<'a> Executor<'a> {
         };
         self.budget.spend((self.net.len() - before) as u64)?;
         Ok(word)
+    }
+
+    /// Real numbers of constants are constants; hardware has none.
+    fn real(
+        &mut self,
+        op: crate::real::RealOp,
+        operands: &[ExprId],
+        done: &HashMap<ExprId, Word>,
+        (width, span): (u32, Span),
+    ) -> Result<Word, Halt> {
+        let known: Option<Vec<_>> =
+            operands.iter().map(|o| to_constant(done.get(o).map_or(&[][..], Vec::as_slice))).collect();
+        if let Some(known) = known {
+            return Ok(constant(&crate::real::real_value(op, &known, width)));
+        }
+        self.diagnostics.push(say::simulation_only("A real number", span));
+        Err(Halt::Reported)
     }
 
     fn element(&mut self, base: &[Bit], index: &[Bit], stride: u32, width: u32) -> Result<Word, Halt> {

@@ -281,8 +281,8 @@ impl<'a> Lowering<'a, '_> {
                 let condition = self.truth_of(at(c), size(c), span);
                 let (mut then, mut otherwise) = (at(a), at(b));
                 if here.is_real() {
-                    then = self.to_real(then, size(a), span);
-                    otherwise = self.to_real(otherwise, size(b), span);
+                    then = self.made_real(then, size(a), span);
+                    otherwise = self.made_real(otherwise, size(b), span);
                 }
                 let unknown = UnknownCondition::Merge;
                 return Some(self.push(ExprKind::Select { condition, then, otherwise, unknown }, here.width, span));
@@ -635,15 +635,6 @@ impl<'a> Lowering<'a, '_> {
             }
             ("test$plusargs" | "value$plusargs", _) => {
                 (self.constant_expr(LogicVector::from_u64(32, 0), span), Sized::NUMBER)
-            }
-            ("feof" | "rewind" | "fgets" | "fgetc" | "fscanf" | "sscanf" | "fopen", _) => {
-                let before = self.diagnostics.len();
-                self.reading(context, name, arguments, span).unwrap_or_else(|| {
-                    if self.diagnostics.len() == before {
-                        self.report(say::not_understood_yet(&format!("This use of `${name}`"), span));
-                    }
-                    self.unknown(span)
-                })
             }
             ("bits", [value]) => {
                 let (_, size) = self.expr(context, *value);

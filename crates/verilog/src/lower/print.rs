@@ -146,7 +146,7 @@ impl<'a> Lowering<'a, '_> {
                 return PrintPart::Value { value, radix, signed: size.signed, width };
             }
         };
-        let value = self.to_real(value, size, span);
+        let value = self.made_real(value, size, span);
         PrintPart::Value { value, radix: Radix::Real(style, places), signed: false, width: Some(width.unwrap_or(0)) }
     }
 

@@ -40,7 +40,7 @@ impl<'a> Lowering<'a, '_> {
     }
 
     /// A real number of any value.
-    pub(super) fn to_real(&mut self, value: ExprId, size: Sized, span: Span) -> ExprId {
+    pub(super) fn made_real(&mut self, value: ExprId, size: Sized, span: Span) -> ExprId {
         if size.is_real() {
             return value;
         }
@@ -116,13 +116,13 @@ impl<'a> Lowering<'a, '_> {
             let value = match self.whole_comparison(plain, a, b, span) {
                 Some(value) => value,
                 None => {
-                    let (left, right) = (self.to_real(a.0, a.1, span), self.to_real(b.0, b.1, span));
+                    let (left, right) = (self.made_real(a.0, a.1, span), self.made_real(b.0, b.1, span));
                     self.real_op(plain, vec![left, right], 1, span)
                 }
             };
             return if op == B::NotEqual { self.not(value, span) } else { value };
         }
-        let (left, right) = (self.to_real(a.0, a.1, span), self.to_real(b.0, b.1, span));
+        let (left, right) = (self.made_real(a.0, a.1, span), self.made_real(b.0, b.1, span));
         self.real_op(plain, vec![left, right], REAL_WIDTH, span)
     }
 
@@ -173,7 +173,7 @@ impl<'a> Lowering<'a, '_> {
         let span = context.module.exprs[root].span;
         let (value, size) = self.expr_any(context, root, 0);
         match domain {
-            Domain::Real => self.to_real(value, size, span),
+            Domain::Real => self.made_real(value, size, span),
             Domain::Text if size.domain == Domain::Text => value,
             Domain::Text => match design::fold(&self.design, value) {
                 // Text in quotes has no zeros in it.
@@ -274,8 +274,13 @@ impl<'a> Lowering<'a, '_> {
                 self.method(context, &method["method ".len()..], *of, rest, span)
             }
             _ => {
-                self.report(say::not_understood_yet(&format!("`${name}`"), span));
-                self.unknown(span)
+                let before = self.diagnostics.len();
+                self.reading(context, name, arguments, span).unwrap_or_else(|| {
+                    if self.diagnostics.len() == before {
+                        self.report(say::not_understood_yet(&format!("`${name}`"), span));
+                    }
+                    self.unknown(span)
+                })
             }
         }
     }

@@ -51,7 +51,7 @@ impl<'a> Lowering<'a, '_> {
         let found = self.around.and_then(|a| a.text(&bare)).map(str::to_owned);
         if found.is_none() {
             let names = self.around.map(design::Units::texts).unwrap_or_default();
-            let near = base::nearest(&bare, names.into_iter());
+            let near = base::nearest(&bare, names);
             self.report(say::data_file(&bare, near, path.span));
         }
         Some((found?, bare))
