@@ -111,8 +111,8 @@ fn prepared_answers_add_their_own_marks() {
 
 #[test]
 fn nothing_is_marked_that_cannot_be_told_or_has_no_weights() {
-    let unread = "module f(input wet, lid, output reg fill); real level;
-        always @* fill = ~wet & lid & (level < 1.0); endmodule";
+    let unread = "module f(input wet, lid, output reg fill); int level[$];
+        always @* fill = ~wet & lid & (level.size() < 1); endmodule";
     let found = check(&exercise(TEXT), &hand_in(unread, None)).verdict;
     assert_eq!((found.verdict, found.marks), (VerdictKind::CannotTell, None), "{:?}", found.findings);
     let none = TEXT.split("[marks]").next().unwrap();
