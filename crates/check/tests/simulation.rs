@@ -851,3 +851,13 @@ fn formats_and_methods_of_systemverilog() {
         "5\n",
     );
 }
+
+#[test]
+fn a_task_of_another_instance_is_told_as_a_limit() {
+    let source = "module sub; task t(input a); $display(\"%b\", a); endtask endmodule\n\
+        module tb; sub u(); initial begin u.t(1); end endmodule";
+    let files = [HandInFile { name: "t.v".into(), bytes: source.into() }];
+    let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+    let told: Vec<&str> = found.findings.iter().map(|f| f.code.as_str()).collect();
+    assert_eq!(told, ["not-read-yet"], "{:?}", found.findings);
+}

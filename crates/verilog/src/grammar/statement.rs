@@ -538,6 +538,11 @@ impl Parser<'_, '_> {
         }
         let target = self.target()?;
         let at: Span = self.span();
+        // `name.putc(0, c);`, `u1.load(3);`
+        if self.at_symbol(";") && matches!(self.exprs[target].kind, NodeKind::System { .. }) {
+            self.semicolon()?;
+            return Ok(StmtKind::Dropped(target));
+        }
         if self.at_symbol("==") {
             return self.fail(say::equality_in_statement(at));
         }

@@ -287,6 +287,15 @@ impl<'a> Lowering<'a, '_> {
 
     /// `name.len()` of a string, `state.name()` of an enumeration (IEEE 1800-2017 6.16, 6.19.5).
     fn method(&mut self, context: &mut Context<'a>, method: &str, of: NodeId, rest: &'a [NodeId], span: Span) -> Value {
+        let is_elsewhere = match &context.module.exprs[of].kind {
+            NodeKind::Path(_) => true,
+            NodeKind::Name(name) => matches!(context.symbols.get(&name.name), Some(super::scope::Symbol::Instance(_))),
+            _ => false,
+        };
+        if is_elsewhere {
+            self.report(say::not_understood_yet("Calling what another instance declares", span));
+            return self.unknown(span);
+        }
         if let ("name", []) = (method, rest)
             && let Some(value) = self.value_name(context, of, span)
         {
