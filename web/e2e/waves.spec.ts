@@ -35,8 +35,11 @@ test("lanes are moved by keyboard, split, measured and kept with the exercise", 
   await page.getByRole("button", { name: /^clk/ }).click();
   await expect(page.getByText(/period 20 ns, 50 MHz, high 50 %/)).toBeVisible();
   await page.getByRole("button", { name: /^count \S+$/ }).click();
-  const kept = page.waitForResponse((r) => r.request().method() === "PUT" && r.url().endsWith("/waves"));
+  const keeps = () =>
+    page.waitForResponse((r) => r.request().method() === "PUT" && r.url().endsWith("/waves"));
+  let kept = keeps();
   await page.getByRole("button", { name: "Split" }).click();
+  await page.getByRole("button", { name: "Mark 1" }).click();
   await expect(page.getByRole("button", { name: /^count\.3/ })).toBeVisible();
   expect((await kept).status()).toBe(204);
   // Another hand-in of the same exercise shows them alike.
@@ -45,6 +48,10 @@ test("lanes are moved by keyboard, split, measured and kept with the exercise", 
   await expect(page.getByRole("button", { name: /^count\.3/ })).toBeVisible();
   await page.getByText(/^Values at/).click();
   await expect(page.getByRole("cell", { name: "count.3" })).toBeVisible();
+  await expect(page.getByText(/^mark 1/)).toBeVisible();
+  kept = keeps();
+  await page.getByRole("button", { name: "Clear marks" }).click();
+  expect((await kept).status()).toBe(204);
   expectNoFaults();
 });
 

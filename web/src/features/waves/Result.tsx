@@ -3,6 +3,7 @@ import type { Lane, Stimulus, WavesView } from "@/api/types";
 import type { RowCursor } from "@/cursor/useRowCursor";
 import { Prose } from "@/kit/Prose";
 import { indexAt } from "./model";
+import { sightFrom } from "./rows";
 import { turnedOver, withLine } from "./stimulus";
 import { TakeWaves } from "./TakeWaves";
 import { useWindow } from "./useWindow";
@@ -75,7 +76,7 @@ function Summary({ view }: { view: WavesView }) {
 /** What a run gave: why it ended, what it wrote, its waves. */
 export function Result({ view, cursor, picture, onArrange, onDraw }: Props) {
   const { waves } = view;
-  const window = useWindow(waves.time_fs);
+  const window = useWindow(waves.time_fs, sightFrom(view.arrangement).range);
   const stops = waves.findings.filter((f) => f.severity === "stop");
   const first = Math.min(...waves.lanes.flatMap((l) => l.differs.map(([from]) => from)));
   const { move } = window;

@@ -5,7 +5,7 @@ import { CONTROL } from "@/kit/Field";
 import { nextDifference, type Radix, radixesOf, show, timeText, valueAt } from "./model";
 import { Readings } from "./Readings";
 import { RowNames } from "./RowNames";
-import { type Drawn, drawn, keysOf } from "./rows";
+import { type Drawn, drawn, keysOf, sightFrom } from "./rows";
 import { SignalList } from "./SignalList";
 import { useRows } from "./useRows";
 import type { useWindow } from "./useWindow";
@@ -69,14 +69,18 @@ export function WaveView(props: Props) {
     onShown = null,
     onEdge = null,
   } = props;
-  const edit = useRows(lanes, arrangement, onArrange);
+  const [marks, setMarks] = useState<[number | null, number | null]>(() => sightFrom(arrangement).marks);
+  const isWhole = view.from <= 0 && view.to >= view.whole;
+  const edit = useRows(lanes, arrangement, onArrange, {
+    range: isWhole ? null : [Math.round(view.from), Math.round(view.to)],
+    marks,
+  });
   const [selected, setSelected] = useState(0);
   const [also, setAlso] = useState<number[]>([]);
-  const [marks, setMarks] = useState<(number | null)[]>([null, null]);
   const [listed, setListed] = useState(false);
   const rows = drawn(edit.rows, lanes);
   const row = rows[Math.min(selected, rows.length - 1)];
-  const [one, two] = [marks[0] ?? null, marks[1] ?? null];
+  const [one, two] = marks;
   const inSight = JSON.stringify(keysOf(edit.rows));
   useEffect(() => onShown?.(JSON.parse(inSight) as string[]), [inSight, onShown]);
   const choose = (at: number, add: boolean) => {
@@ -88,7 +92,7 @@ export function WaveView(props: Props) {
     const time = nextDifference(differing, view.cursor);
     if (time !== null) view.move(time);
   };
-  const mark = (k: 0 | 1) => setMarks(marks.map((m, i) => (i === k ? view.cursor : m)));
+  const mark = (k: 0 | 1) => setMarks(k === 0 ? [view.cursor, marks[1]] : [marks[0], view.cursor]);
   const group = also.map((at) => rows[at]?.index).filter((i) => i !== undefined);
   const splits =
     row !== undefined && (row.row.kind === "bus" || (row.row.kind === "lane" && (row.steps?.width ?? 1) > 1));
@@ -105,6 +109,9 @@ export function WaveView(props: Props) {
         <Button onClick={() => mark(0)}>Mark 1</Button>
         <Button onClick={() => mark(1)}>Mark 2</Button>
         {one !== null && two !== null && <Button onClick={() => view.between(one, two)}>To the marks</Button>}
+        {(one !== null || two !== null) && (
+          <Button onClick={() => setMarks([null, null])}>Clear marks</Button>
+        )}
         {differing.length > 0 && (
           <Button className="border-rust! text-rust-ink!" onClick={toDifference}>
             Next difference

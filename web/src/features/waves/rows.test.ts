@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Lane } from "@/api/types";
-import { combined, drawn, moved, type Row, rowsFrom, split, usualRows } from "./rows";
+import { combined, drawn, moved, type Row, rowsFrom, sightFrom, split, usualRows } from "./rows";
 
 function lane(name: string, role: Lane["role"], values: string[], scopes = ["stimulus"]): Lane {
   const width = values[0]?.length ?? 1;
@@ -76,8 +76,14 @@ describe("the rows of the view", () => {
   it("come back as they were kept, and as usual when nothing of that is there", () => {
     const kept: Row[] = [{ kind: "lane", key: "stimulus.dut.n" }];
     expect(rowsFrom(JSON.stringify(kept), LANES)).toEqual(kept);
+    const whole = JSON.stringify({ rows: kept, range: [20, 60], marks: [25, null] });
+    expect(rowsFrom(whole, LANES)).toEqual(kept);
+    expect(sightFrom(whole)).toEqual({ range: [20, 60], marks: [25, null] });
     for (const text of [null, "no json", "[1]", '[{"kind":"lane","key":"gone"}]']) {
       expect(rowsFrom(text, LANES)).toEqual(usualRows(LANES));
+      expect(sightFrom(text)).toEqual({ range: null, marks: [null, null] });
     }
+    const odd = '{"rows":[],"range":[60,20],"marks":["soon",-4]}';
+    expect(sightFrom(odd)).toEqual({ range: null, marks: [null, null] });
   });
 });

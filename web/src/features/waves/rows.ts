@@ -183,7 +183,8 @@ export function split(rows: Row[], index: number, lanes: Lane[]): Row[] {
 /** Rows that were kept as text; the usual ones when it is none or fits nothing. */
 export function rowsFrom(text: string | null, lanes: Lane[]): Row[] {
   try {
-    const kept: unknown = text === null ? null : JSON.parse(text);
+    const whole: unknown = text === null ? null : JSON.parse(text);
+    const kept = typeof whole === "object" && whole !== null && "rows" in whole ? whole.rows : whole;
     const isRow = (row: unknown): row is Row =>
       typeof row === "object" && row !== null && "kind" in row && typeof row.kind === "string";
     if (Array.isArray(kept) && kept.every(isRow) && drawn(kept, lanes).some((d) => d.steps !== null))
@@ -192,4 +193,32 @@ export function rowsFrom(text: string | null, lanes: Lane[]): Row[] {
     // A text of an older version: the usual rows do.
   }
   return usualRows(lanes);
+}
+
+/** What is kept beside the rows: the stretch in sight, null for the whole run, and the two marks. */
+export interface Sight {
+  range: [number, number] | null;
+  marks: [number | null, number | null];
+}
+
+/** The stretch in sight and the marks as they were kept; a text without them has none. */
+export function sightFrom(text: string | null): Sight {
+  const none: Sight = { range: null, marks: [null, null] };
+  const isTime = (value: unknown): value is number =>
+    typeof value === "number" && Number.isFinite(value) && value >= 0;
+  try {
+    const kept: unknown = text === null ? null : JSON.parse(text);
+    if (typeof kept !== "object" || kept === null) return none;
+    const { range, marks } = kept as { range?: unknown; marks?: unknown };
+    const pair = (value: unknown): [unknown, unknown] =>
+      Array.isArray(value) && value.length === 2 ? [value[0], value[1]] : [null, null];
+    const [from, to] = pair(range);
+    const [one, two] = pair(marks);
+    return {
+      range: isTime(from) && isTime(to) && from < to ? [from, to] : null,
+      marks: [isTime(one) ? one : null, isTime(two) ? two : null],
+    };
+  } catch {
+    return none;
+  }
 }

@@ -1,29 +1,35 @@
 import { useEffect, useRef, useState } from "react";
 import type { Lane } from "@/api/types";
 import type { Radix } from "./model";
-import { combined, moved, type Row, rowsFrom, split, usualRows } from "./rows";
+import { combined, moved, type Row, rowsFrom, type Sight, split, usualRows } from "./rows";
 
 /** Seconds of rest before an arrangement is kept. */
 const REST = 1_200;
 
-/** The rows of the view and what can be done to them; changes are handed to `onKeep` after a rest. */
-export function useRows(lanes: Lane[], kept: string | null, onKeep: ((text: string) => void) | null) {
+/**
+ * The rows of the view and what can be done to them. What is arranged — the rows, the stretch in `sight` and the marks — is
+ * handed to `onKeep` after a rest, once something of it has changed.
+ */
+export function useRows(
+  lanes: Lane[],
+  kept: string | null,
+  onKeep: ((text: string) => void) | null,
+  sight: Sight,
+) {
   const [rows, setRows] = useState<Row[]>(() => rowsFrom(kept, lanes));
-  const [changed, setChanged] = useState(false);
   const keep = useRef(onKeep);
   keep.current = onKeep;
+  const text = JSON.stringify({ rows, ...sight });
+  const known = useRef(text);
   useEffect(() => {
-    if (!changed) return;
+    if (text === known.current) return;
     const timer = setTimeout(() => {
-      keep.current?.(JSON.stringify(rows));
-      setChanged(false);
+      known.current = text;
+      keep.current?.(text);
     }, REST);
     return () => clearTimeout(timer);
-  }, [rows, changed]);
-  const change = (next: Row[]) => {
-    setRows(next);
-    setChanged(true);
-  };
+  }, [text]);
+  const change = setRows;
   return {
     rows,
     move: (from: number, to: number) => change(moved(rows, from, to)),

@@ -1,9 +1,11 @@
 import { useCallback, useRef, useState } from "react";
 
 /** The stretch of time in sight and the time cursor. */
-export function useWindow(end: number) {
+export function useWindow(end: number, first: [number, number] | null = null) {
   const whole = Math.max(end, 1);
-  const [range, setRange] = useState<[number, number]>([0, whole]);
+  const [range, setRange] = useState<[number, number]>(() =>
+    first !== null && first[1] <= whole ? first : [0, whole],
+  );
   const [cursor, setCursor] = useState(0);
   const latest = useRef(0);
   const clamp = useCallback(
