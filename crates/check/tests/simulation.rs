@@ -861,3 +861,24 @@ fn a_task_of_another_instance_is_told_as_a_limit() {
     let told: Vec<&str> = found.findings.iter().map(|f| f.code.as_str()).collect();
     assert_eq!(told, ["not-read-yet"], "{:?}", found.findings);
 }
+
+#[test]
+fn long_lines_read_over_and_over_end_with_the_budget() {
+    let line = format!("{}\n", "1".repeat(200_000));
+    let source = "module t; integer fd, n; reg [15:0] last; initial begin fd = $fopen(\"long.txt\", \"r\");\n\
+        n = $fgets(last, fd); $display(\"%0d %h\", n, last);\n\
+        while (1) begin $rewind(fd); n = $fgets(last, fd); n = $sscanf(\"-9223372036854775808\", \"%d\", n); end end endmodule";
+    let files = [
+        HandInFile { name: "t.v".into(), bytes: source.into() },
+        HandInFile { name: "long.txt".into(), bytes: line.into() },
+    ];
+    let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+    assert_eq!(found.output, "200001 310a\n");
+    let told: Vec<&str> = found.findings.iter().map(|f| f.code.as_str()).collect();
+    assert_eq!(told, ["simulation-budget"], "{:?}", found.findings);
+    verilog(
+        "1800-2017 6.16.9: digits past what fits wrap round, they don't stop the simulation",
+        "string s; int n; initial begin s = \"-9223372036854775808\"; n = s.atoi(); s = \"-42\"; $display(\"%0d %0d\", n, s.atoi()); end",
+        "0 -42\n",
+    );
+}

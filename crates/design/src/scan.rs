@@ -107,6 +107,11 @@ impl Reader {
         (self.at, self.tried) = (0, false);
     }
 
+    /// Characters before the one that comes next.
+    pub fn place(&self) -> usize {
+        self.at
+    }
+
     /// True when nothing is left; `tried`: and when more was asked for already.
     pub fn is_at_end(&self, tried: bool) -> bool {
         if tried { self.tried } else { self.at >= self.bytes.len() }

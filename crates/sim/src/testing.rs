@@ -83,7 +83,7 @@ impl Kernel<'_> {
         };
         let mut count = 0;
         for (part, place) in &reading.parts {
-            self.steps = self.steps.saturating_sub(1);
+            let before = reader.place();
             let done = match part {
                 ScanPart::Blanks => {
                     reader.blanks();
@@ -111,7 +111,10 @@ impl Kernel<'_> {
                 ScanPart::RestOfLine(target) => match reader.rest_of_line() {
                     Some(line) => {
                         count = line.chars().count() as i64;
-                        let value = text::bits(&line).resized(target.width, false);
+                        // What doesn't fit is lost at the left, as in any assignment.
+                        let fits = line.len().saturating_sub(target.width.div_ceil(8) as usize);
+                        let line = line.get(fits..).unwrap_or(&line);
+                        let value = text::bits(line).resized(target.width, false);
                         self.put(process, place.as_ref(), &value);
                         true
                     }
@@ -129,6 +132,8 @@ impl Kernel<'_> {
                     }
                 }
             };
+            // A step for each character: a long line read over and over ends with the budget.
+            self.steps = self.steps.saturating_sub(1 + reader.place().saturating_sub(before) as u64);
             if !done {
                 let is_line = matches!(part, ScanPart::RestOfLine(_) | ScanPart::TakeLine(_));
                 if count == 0 && reader.is_at_end(false) && !is_line {
@@ -137,20 +142,20 @@ impl Kernel<'_> {
                 break;
             }
         }
-        match reading.source {
-            ScanSource::Text(_) => {}
-            ScanSource::Line(line) => {
-                if let Some(place) = self.lines.get_mut(line as usize) {
-                    *place = reader;
-                }
-            }
-            ScanSource::File(_) => {
-                if let Some(place) = number.checked_sub(1).and_then(|i| self.files.get_mut(i)) {
-                    *place = reader;
-                }
-            }
-        }
+        self.put_back(reading.source, number, reader);
         count
+    }
+
+    /// Keeps where reading stands; a text is read from its beginning each time.
+    fn put_back(&mut self, source: ScanSource, number: usize, reader: Reader) {
+        let place = match source {
+            ScanSource::Text(_) => None,
+            ScanSource::Line(line) => self.lines.get_mut(line as usize),
+            ScanSource::File(_) => number.checked_sub(1).and_then(|i| self.files.get_mut(i)),
+        };
+        if let Some(place) = place {
+            *place = reader;
+        }
     }
 
     fn put(&mut self, process: usize, place: Option<&Place>, value: &LogicVector) {

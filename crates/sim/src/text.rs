@@ -52,7 +52,7 @@ pub(crate) fn value(op: TextOp, operands: &[LogicVector], width: u32) -> LogicVe
             };
             let digits = digits.iter().take_while(|b| b.is_ascii_digit() || **b == b'_').filter(|b| **b != b'_');
             let size = digits.fold(0i64, |n, b| n.wrapping_mul(10).wrapping_add(i64::from(b - b'0')));
-            LogicVector::from_u64(64, (sign * size).cast_unsigned()).resized(width, true)
+            LogicVector::from_u64(64, size.wrapping_mul(sign).cast_unsigned()).resized(width, true)
         }
     }
 }

@@ -44,7 +44,10 @@ fn people(connection: &Connection) -> Result<u64, StoreError> {
 /// When there is no data, or the file can't be written.
 pub fn backup(folder: &Path, out: &Path) -> Result<u64, StoreError> {
     let from = existing(&data_file(folder))?;
-    let beside = out.with_extension("part");
+    // A name that nobody else has: what stands beside the file is not ours to replace.
+    let mut beside = out.as_os_str().to_owned();
+    beside.push(format!(".{}.part", std::process::id()));
+    let beside = PathBuf::from(beside);
     let written = (|| {
         let mut to = Connection::open(&beside)?;
         copy(&from, &mut to)?;

@@ -6,8 +6,8 @@ use crate::diagnostics as say;
 use crate::tree::{Domain, NodeId, NodeKind};
 use base::Span;
 use design::{
-    AssignMode, BinaryOp, ExprId, ExprKind, Scan, ScanKind, ScanPart, ScanSource, StmtKind, Storage, Target, TextFile,
-    Unknowns, Variable,
+    BinaryOp, ExprId, ExprKind, Scan, ScanKind, ScanPart, ScanSource, StmtKind, Storage, Target, TextFile, Unknowns,
+    Variable,
 };
 use logic::{LogicVector, Shape};
 
@@ -64,9 +64,7 @@ impl<'a> Lowering<'a, '_> {
         span: Span,
     ) -> Option<StmtKind> {
         let (value, _) = self.reading(context, name, arguments, span)?;
-        let count = self.hidden_number("count", span);
-        let targets = vec![count];
-        Some(StmtKind::Assign { targets, value, mode: AssignMode::Blocking, delay: None })
+        self.dropped_value(value, span)
     }
 
     /// A variable of 32 bits that nobody named.

@@ -23,6 +23,8 @@ impl<'a> Lowering<'a, '_> {
             .iter()
             .map(|o| match &self.design.exprs[*o].kind {
                 ExprKind::Const(value) => Some(value.clone()),
+                // Were it constant, it would have been computed.
+                ExprKind::Real { .. } => None,
                 _ => design::fold(&self.design, *o),
             })
             .collect();

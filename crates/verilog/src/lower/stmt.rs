@@ -206,12 +206,17 @@ impl<'a> Lowering<'a, '_> {
     /// A value that nobody wants, for what computing it does besides.
     fn dropped(&mut self, context: &mut Context<'a>, value: NodeId) -> Option<StmtKind> {
         let span = context.module.exprs[value].span;
-        let (value, size) = self.expr_any(context, value, 0);
-        let layout = super::scope::Layout::vector(logic::Shape::vector(i32::try_from(size.width).ok()? - 1, 0), false);
-        let ty = self.type_of(&layout);
+        let (value, _) = self.expr_any(context, value, 0);
+        self.dropped_value(value, span)
+    }
+
+    /// The same of a value that stands already.
+    pub(super) fn dropped_value(&mut self, value: design::ExprId, span: Span) -> Option<StmtKind> {
+        let width = self.design.exprs[value].width;
+        let ty = self.logic_type(logic::Shape::vector(i32::try_from(width).ok()? - 1, 0), false);
         let id = self.design.variables.push(design::Variable { name: "dropped".into(), ty, initial: None, span });
         let storage = design::Storage::Variable(id);
-        let target = design::Target { storage, low: 0, width: size.width, element: None, span };
+        let target = design::Target { storage, low: 0, width, element: None, span };
         Some(StmtKind::Assign { targets: vec![target], value, mode: AssignMode::Blocking, delay: None })
     }
 

@@ -57,7 +57,14 @@ impl<'a> Lowering<'a, '_> {
 
     /// A computation with real numbers; constants are computed at once.
     pub(super) fn real_op(&mut self, op: RealOp, operands: Vec<ExprId>, width: u32, span: Span) -> ExprId {
-        let known: Option<Vec<LogicVector>> = operands.iter().map(|o| design::fold(&self.design, *o)).collect();
+        let known: Option<Vec<LogicVector>> = operands
+            .iter()
+            .map(|o| match &self.design.exprs[*o].kind {
+                // Were it constant, it would have been computed.
+                ExprKind::Real { .. } => None,
+                _ => design::fold(&self.design, *o),
+            })
+            .collect();
         match known {
             Some(known) => self.constant(design::real_value(op, &known, width), span),
             None => self.push(ExprKind::Real { op, operands }, width, span),
