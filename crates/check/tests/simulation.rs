@@ -882,3 +882,13 @@ fn long_lines_read_over_and_over_end_with_the_budget() {
         "0 -42\n",
     );
 }
+
+#[test]
+fn what_math_real_has_and_this_version_does_not_read_is_not_called_undeclared() {
+    let source = "library ieee; use ieee.math_real.all; entity t is end; architecture a of t is begin
+        process variable r : real; begin r := arcsinh(1.0); wait; end process; end;";
+    let files = [HandInFile { name: "t.vhd".into(), bytes: source.into() }];
+    let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+    let told: Vec<&str> = found.findings.iter().map(|f| f.code.as_str()).collect();
+    assert_eq!(told, ["not-read-yet"], "{:?}", found.findings);
+}

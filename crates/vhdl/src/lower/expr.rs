@@ -9,8 +9,8 @@ use base::Span;
 use design::{BinaryOp, ExprId, ExprKind, SystemFunction, UnaryOp, Unknowns};
 use logic::LogicVector;
 
-/// Subprograms of textio (IEEE 1076-2008 16.4) that are not read.
-const NOT_READ: [&str; 3] = ["endline", "deallocate", "tee"];
+/// Subprograms of textio (IEEE 1076-2008 16.4) and math_real (16.8) that are not read.
+const NOT_READ: [&str; 7] = ["endline", "deallocate", "tee", "sign", "arcsinh", "arccosh", "arctanh"];
 
 impl<'a> Lowering<'a, '_> {
     /// The value of an expression; `expected` is the type that its place asks for. `None` when a fault was told.
@@ -136,7 +136,7 @@ impl<'a> Lowering<'a, '_> {
         if !self.unknown.insert(name.to_owned()) {
             return;
         }
-        if NOT_READ.contains(&name) && context.sees("textio") {
+        if NOT_READ.contains(&name) && (context.sees("textio") || context.sees("math_real")) {
             return self.report(say::not_read_yet(&format!("`{name}`"), span));
         }
         let package = match name {
