@@ -11,7 +11,7 @@ const LINES: [&[&str]; 8] = [
     &["design"],
     &["verilog", "vhdl", "draft", "sim", "cycle", "prove", "board", "schematic"],
     &["check"],
-    &["store"],
+    &["store", "worker"],
     &["server"],
     &["cli"],
 ];

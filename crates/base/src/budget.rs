@@ -18,6 +18,10 @@ pub enum Resource {
     Bits,
     /// The caller asked to stop.
     Cancelled,
+    /// Memory: gates, nodes, recorded changes.
+    Memory,
+    /// Levels go on changing though nothing else does.
+    Rest,
 }
 
 impl fmt::Display for Resource {
@@ -27,6 +31,8 @@ impl fmt::Display for Resource {
             Resource::Steps => "amount of work",
             Resource::Bits => "number of bits",
             Resource::Cancelled => "time (the check was cancelled)",
+            Resource::Memory => "memory",
+            Resource::Rest => "rounds until its levels come to rest",
         })
     }
 }

@@ -15,7 +15,7 @@ pub enum OutputLevel {
 }
 
 /// What a lamp shows.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
 pub enum Lamp {
     /// Lit.
     Lit,

@@ -254,6 +254,7 @@ pub(crate) fn reference_netlist(
     raw: &RawBehaviour,
     ports: &[ExercisePort],
     beside: &Beside<'_>,
+    over_time: bool,
 ) -> Result<design::Netlist, Fault> {
     let Some(files) = &raw.files else { return Err(missing(raw, "files")) };
     let mut sources = SourceMap::new();
@@ -264,7 +265,7 @@ pub(crate) fn reference_netlist(
         sources.add(file);
     }
     let (span, top, parameter) = (files.span(), raw.top.as_deref(), raw.parameter.as_ref());
-    ample(|| built_reference(&sources, ports, top, parameter))
+    ample(|| built_reference(&sources, ports, (top, parameter), over_time))
         .unwrap_or_else(|| Err("The checker itself failed on the reference.".into()))
         .map_err(|message| (span, message))
 }
@@ -272,8 +273,8 @@ pub(crate) fn reference_netlist(
 fn built_reference(
     sources: &SourceMap,
     ports: &[ExercisePort],
-    top: Option<&str>,
-    parameter: Option<&Parameter>,
+    (top, parameter): (Option<&str>, Option<&Parameter>),
+    over_time: bool,
 ) -> Result<design::Netlist, String> {
     let told = |d: &base::Diagnostic| {
         let place = d.span.map(|s| format!("{}:{}: ", sources.file(s.file).name, sources.place(s).line));
@@ -302,7 +303,10 @@ fn built_reference(
     if let Some(d) = names::check_ports(design, ports).iter().find(|d| d.stops()) {
         return Err(told(d));
     }
-    let synthesis = design::synthesise(design, &mut budget);
+    let synthesis = match over_time {
+        true => design::synthesise_with_latches(design, &mut budget),
+        false => design::synthesise(design, &mut budget),
+    };
     if let Some(d) = synthesis.diagnostics.iter().find(|d| d.stops()) {
         return Err(told(d));
     }
@@ -310,7 +314,7 @@ fn built_reference(
 }
 
 fn from_reference(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_>) -> Result<TruthTable, Fault> {
-    let netlist = reference_netlist(raw, ports, beside)?;
+    let netlist = reference_netlist(raw, ports, beside, false)?;
     let fail = |message: String| (raw.files.as_ref().map_or(raw.kind.span(), Spanned::span), message);
     if !netlist.registers.is_empty() {
         return Err(fail(

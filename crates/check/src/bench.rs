@@ -55,7 +55,7 @@ pub fn fingerprint(exercise: &Exercise, hand_in: &HandIn) -> String {
 }
 
 /// What the bench is asked.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
 pub struct BenchAsk {
     /// For each part of the board: is it on (up, pressed)?
     pub switches: Vec<bool>,
@@ -70,7 +70,7 @@ pub struct BenchAsk {
 }
 
 /// The bench of a hand-in at one moment.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
 pub struct BenchState {
     /// For each part of the board: is it on (up, pressed)?
     pub switches: Vec<bool>,
@@ -433,7 +433,7 @@ pub(crate) fn follows(
     };
     const TOO_LONG: &str = "Whether the lamps follow could not be told within the budget.";
     let right = match (&exercise.clocked, &exercise.wide) {
-        (Some(spec), _) => crate::clocked::does_right(exercise, spec, (design, &net), budget).ok(),
+        (Some(spec), _) => crate::clocked::does_right(exercise, spec, (design, &net), budget).ok().flatten(),
         (None, Some(wide)) => {
             let machine = machine_of(&net, &exercise.ports, &wide.inputs, &wide.outputs, None);
             let joined = Joined::new(&wide.machine(), &machine, wide.width());

@@ -1,7 +1,7 @@
 //! What the checker itself says (beside the languages, synthesis and wiring), one factory a fault.
 
 use crate::exercise::ExercisePort;
-use base::{Diagnostic, Severity, Span, Stage};
+use base::{Diagnostic, Resource, Severity, Span, Stage};
 use design::Direction;
 use logic::Shape;
 
@@ -299,6 +299,28 @@ pub(crate) fn engines_disagree(row: &str, at: Span) -> Diagnostic {
     .at(at)
 }
 
+/// What is built of the source does not do what its simulation does.
+pub(crate) fn simulated_otherwise(
+    output: &str,
+    (built, simulated): (char, char),
+    (inputs, before): (&str, Option<&str>),
+    at: Span,
+) -> Diagnostic {
+    let after = before.map(|b| format!(", after {b}")).unwrap_or_default();
+    Diagnostic::new(
+        "simulated-otherwise",
+        Severity::Marks,
+        Stage::Behaviour,
+        format!("Simulated, `{output}` is {simulated} at {inputs}{after}; built as hardware it is {built}."),
+        "Write it so that both are the same: let a block wait for every signal that it reads, one by one, and assign before it reads.",
+    )
+    .at(at)
+    .help(
+        "A simulator runs a block when its list says so and an initial block once; synthesis makes logic of what they \
+         assign. Where the two differ, a testbench shows another design than the one on the board.",
+    )
+}
+
 pub(crate) fn proof_too_hard(what: &str) -> Diagnostic {
     stop(
         "budget-exhausted",
@@ -339,13 +361,47 @@ pub(crate) fn unknown_at(
     .help("A register holds nothing known until a reset or its declaration gives it a level.")
 }
 
-pub(crate) fn not_at_rest(why: &str) -> Diagnostic {
+/// A clocked design that could not be run to an end.
+pub(crate) fn not_run(why: Resource) -> Diagnostic {
+    let (message, action) = match why {
+        Resource::Rest => (
+            "The design never comes to rest: some level goes on changing though neither clock nor inputs move."
+                .to_owned(),
+            "Look for a register or latch that changes its own clock, its own asynchronous reset, or what it is open for.",
+        ),
+        other => (
+            format!("The design needs more than the check's budget: {other}."),
+            "Make vectors, loops or repeated instances smaller, or try it with a smaller terminal count.",
+        ),
+    };
+    stop("budget-exhausted", Stage::Behaviour, message, action)
+}
+
+/// Nothing was wrong, but part of what is expected never came.
+pub(crate) fn not_all_seen(ran: u64, outputs: &[&str], registers: usize) -> Diagnostic {
+    let mut missing: Vec<String> = outputs.iter().map(|n| format!("`{n}`")).collect();
+    if registers > 0 {
+        let bits = if registers == 1 { "bit" } else { "bits" };
+        missing.push(format!("{registers} {bits} of what the expected machine remembers"));
+    }
     stop(
         "budget-exhausted",
         Stage::Behaviour,
-        format!("The design never comes to rest, or needs more than the check's budget: {why}."),
-        "Remove loops that don't pass through a clocked register, or make the design smaller.",
+        format!(
+            "Right for {}, but in them {} never moved: it can't be told what comes then.",
+            cycles(ran),
+            and_list(&missing)
+        ),
+        "Try the design with a smaller terminal count, or ask for an exercise with one.",
     )
+}
+
+fn and_list(words: &[String]) -> String {
+    match words {
+        [] => String::new(),
+        [one] => one.clone(),
+        [first @ .., last] => format!("{} and {last}", first.join(", ")),
+    }
 }
 
 fn cycles(n: u64) -> String {
@@ -414,6 +470,25 @@ pub(crate) fn rate_too_long(output: &str, ran: u64, wanted: u64) -> Diagnostic {
         format!("`{output}` was followed for {}, less than the period of {wanted}.", cycles(ran)),
         "Try the design with a smaller terminal count.",
     )
+}
+
+/// Findings that a verdict leaves out.
+pub(crate) fn more_findings(count: usize) -> Diagnostic {
+    Diagnostic::new(
+        "more-findings",
+        Severity::Note,
+        Stage::Language,
+        match count {
+            1 => "One more finding is not shown.".to_owned(),
+            n => format!("{n} more findings are not shown."),
+        },
+        "Put the first ones right and check again: the others often have the same cause.",
+    )
+}
+
+/// A check that was ended from outside.
+pub(crate) fn stopped(why: &str) -> Diagnostic {
+    stop("budget-exhausted", Stage::Behaviour, why, "Hand in a smaller design, or show the number to the instructor.")
 }
 
 pub(crate) fn budget(what: &str) -> Diagnostic {

@@ -56,6 +56,9 @@ pub struct Equivalence {
     pub proof: Proof,
     /// The first row that differs.
     pub counterexample: Option<Difference>,
+    /// What has to be said beside it, such as that some bits are unknown in both.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub note: Option<String>,
 }
 
 /// One output bit over all rows.
@@ -206,7 +209,7 @@ fn side_of(files: &[HandInFile], top: Option<&str>) -> Result<Side, String> {
         return Err(told);
     }
     let Some(design) = &loaded.design else { return Err("There is no design to compare; check the files.".into()) };
-    let synthesis = design::synthesise(design, &mut budget.clone().with_depth(4_000));
+    let synthesis = design::synthesise_with_latches(design, &mut budget.clone().with_depth(4_000));
     if let Some(told) = first_stop(&loaded, &synthesis.diagnostics) {
         return Err(told);
     }
@@ -279,7 +282,7 @@ pub fn blif_of(files: &[HandInFile], top: Option<&str>) -> Result<String, String
 /// Compares two designs, each Verilog, VHDL, one BLIF or one PLA file: combinational ones on every row, or by SAT where there are
 /// more than 20 input bits; clocked ones over their states.
 ///
-/// Rows that a PLA file leaves free never differ. A bit that is unknown is equal to nothing.
+/// Rows that a PLA file leaves free never differ. Bits that are unknown in both are equal, and a note says so.
 ///
 /// # Errors
 /// One sentence when a design can't be read, or when the two don't have the same ports.
@@ -314,7 +317,7 @@ fn by_rows(first: &Table, second: &Table) -> Result<Equivalence, String> {
         let theirs = other_row(row);
         first.outputs.iter().zip(&outputs).any(|(column, place)| {
             let (x, y) = (column.level(row), second.outputs[*place].level(theirs));
-            x != '-' && y != '-' && (x != y || x == 'X')
+            x != '-' && y != '-' && x != y
         })
     };
     let counterexample = (0..total).find(|row| differs(*row)).map(|row| {
@@ -330,9 +333,16 @@ fn by_rows(first: &Table, second: &Table) -> Result<Equivalence, String> {
             b: of(second, theirs),
         }
     });
+    let unknown = (0..total).filter(|row| first.outputs.iter().any(|c| c.level(*row) == 'X')).count();
+    let note = match unknown {
+        _ if counterexample.is_some() => None,
+        0 => None,
+        1 => Some("On one row an output is unknown in both.".to_owned()),
+        n => Some(format!("On {n} rows an output is unknown in both.")),
+    };
     let kind = if counterexample.is_none() { ProofKind::Proved } else { ProofKind::Differs };
     let proof = Proof { kind, method: Some(ProofMethod::Exhaustive), rows: Some(total), cycles: None, budget: None };
-    Ok(Equivalence { equal: Some(counterexample.is_none()), proof, counterexample })
+    Ok(Equivalence { equal: Some(counterexample.is_none()), proof, counterexample, note })
 }
 
 /// The clock, the edge that counts and the reset of two clocked designs, found from what their registers wait for.
@@ -360,7 +370,7 @@ fn timing(ports: &[ExercisePort], net: &Netlist) -> Result<Timing, String> {
         let control = register.controls.iter().find_map(|c| input_of(ports, net, c.condition));
         timing.reset = timing.reset.or(control);
     }
-    if !net.registers.is_empty() && timing.clock.is_none() {
+    if net.registers.iter().any(|r| !r.clock.is_const()) && timing.clock.is_none() {
         return Err("No input of the design clocks its registers; let one of them be the clock.".into());
     }
     if timing.reset.is_none() && net.registers.iter().any(|r| r.initial.is_none()) {
@@ -376,6 +386,18 @@ fn timing(ports: &[ExercisePort], net: &Netlist) -> Result<Timing, String> {
         });
     }
     Ok(timing)
+}
+
+/// The same difference with the two designs in their places.
+fn turned(found: prove::Found) -> prove::Found {
+    let turn = |step: prove::Step| {
+        let free = |c: char| if c == '-' { 'X' } else { c };
+        let (expected, actual) = (step.expected.iter().map(|c| free(*c)).collect(), step.actual.clone());
+        prove::Step { expected: actual, actual: expected, ..step }
+    };
+    let difference =
+        found.difference.map(|d| prove::Difference { steps: d.steps.into_iter().map(turn).collect(), ..d });
+    prove::Found { difference, ..found }
 }
 
 /// Steps that comparing two clocked designs may take.
@@ -401,22 +423,30 @@ fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> R
         list.iter().cloned().zip(levels).collect()
     };
     let mut budget = Budget::hand_in().with_steps(MACHINE_STEPS);
-    if clock.is_none() {
+    let has_state = [a.1, b.1].iter().any(|net| !net.registers.is_empty());
+    if clock.is_none() && !has_state {
         let joined = Joined::new(&left, &right, count);
         let (found, method, used) = wide::compared(&joined, &budget);
         let rows = (method == ProofMethod::Exhaustive).then(|| 1 << count);
         let proof = |kind| Proof { kind, method: Some(method), rows, cycles: None, budget: Some(used) };
         return Ok(match found {
             Combinational::Equal => {
-                Equivalence { equal: Some(true), proof: proof(ProofKind::Proved), counterexample: None }
+                Equivalence { equal: Some(true), proof: proof(ProofKind::Proved), counterexample: None, note: None }
             }
-            Combinational::Unknown => Equivalence { equal: None, proof: proof(ProofKind::None), counterexample: None },
+            Combinational::Unknown => {
+                Equivalence { equal: None, proof: proof(ProofKind::None), counterexample: None, note: None }
+            }
             Combinational::Differs(levels) => {
                 let seen = |machine: &Machine<'_>| names(prove::outputs_at(machine, &levels), &outputs);
                 let row = levels.iter().map(|l| if *l { '1' } else { '0' }).collect();
                 let (a, b) = (seen(&left), seen(&right));
                 let difference = Difference { row, cycles: Vec::new(), inputs, a, b };
-                Equivalence { equal: Some(false), proof: proof(ProofKind::Differs), counterexample: Some(difference) }
+                Equivalence {
+                    equal: Some(false),
+                    proof: proof(ProofKind::Differs),
+                    counterexample: Some(difference),
+                    note: None,
+                }
             }
         });
     }
@@ -426,8 +456,18 @@ fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> R
     });
     let rising = if first.clock.is_some() { first.rising } else { second.rising };
     let protocol = Protocol { inputs: count, rising, reset };
-    let found = prove::compare(&left, &right, &protocol, &mut budget)
-        .map_err(|e| format!("The comparison needs more than its budget: {}.", e.0))?;
+    let mut found = prove::compare(&left, &right, &protocol, &mut budget);
+    if let Ok(equal) = &found
+        && clock.is_none()
+        && equal.difference.is_none()
+    {
+        // What is unknown in the first is free in this comparison: the second's has to be unknown there, too.
+        let back = prove::compare(&right, &left, &protocol, &mut budget);
+        if back.as_ref().is_ok_and(|f| f.difference.is_some()) {
+            found = back.map(turned);
+        }
+    }
+    let found = found.map_err(|e| format!("The comparison needs more than its budget: {}.", e.0))?;
     let (equal, kind, method, cycles) = match found.equality {
         Equality::Proved { .. } => (Some(true), ProofKind::Proved, ProofMethod::States, None),
         Equality::Induced => (Some(true), ProofKind::Proved, ProofMethod::Induction, None),
@@ -450,7 +490,7 @@ fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> R
     });
     let used = ProofBudget::between(MACHINE_STEPS, budget.steps_left());
     let proof = Proof { kind, method: Some(method), rows: Some(found.compared), cycles, budget: Some(used) };
-    Ok(Equivalence { equal, proof, counterexample })
+    Ok(Equivalence { equal, proof, counterexample, note: None })
 }
 
 #[cfg(test)]

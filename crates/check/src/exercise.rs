@@ -538,6 +538,27 @@ fn wiring_plan(raw: &RawWiring, ports: &[ExercisePort], beside: &Beside<'_>) -> 
     Ok(WiringPlan { board, map })
 }
 
+impl Exercise {
+    /// Levels of all input bits in words: `a=1, w=0110`.
+    pub(crate) fn input_text(&self, levels: &str) -> String {
+        let mut rest = levels.chars();
+        let ports = self.ports.iter().filter(|p| p.is_input);
+        let list: Vec<String> = ports
+            .map(|p| format!("{}={}", p.name, rest.by_ref().take(p.shape.width() as usize).collect::<String>()))
+            .collect();
+        list.join(", ")
+    }
+
+    /// The netlist of a design as this exercise looks at it: over time, where it is clocked, what latches hold is state.
+    pub(crate) fn synthesise(&self, design: &design::Design, budget: &mut base::Budget) -> design::Synthesis {
+        let mut deep = budget.clone().with_depth(4_000);
+        match self.clocked.is_some() {
+            true => design::synthesise_with_latches(design, &mut deep),
+            false => design::synthesise(design, &mut deep),
+        }
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

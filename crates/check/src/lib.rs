@@ -59,7 +59,7 @@ pub use inspect::{InspectedPort, InspectedScope, InspectedUnit, Inspection, insp
 pub use marks::{MarkPart, Marks, Weights};
 pub use parameter::Parameter;
 pub use path::PathLine;
-pub use pipeline::{Checked, HandIn, HandInFile, check, check_with_cancel};
+pub use pipeline::{Checked, HandIn, HandInFile, check, check_with_cancel, no_design, stopped};
 pub use rules::{FormRule, Matter, RequiredForm, Rules};
 pub use simulation::{Assertions, RECORDED, Simulation, SimulationRequest, run_simulation};
 pub use starter::{StarterFile, starter};

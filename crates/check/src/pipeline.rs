@@ -16,7 +16,7 @@ use crate::stack::ample;
 use crate::tries::{TryRows, TryTicks, try_rows, try_ticks};
 use crate::verdict::{
     Evidence, NearMiss, Proof, ProofBudget, ProofKind, Resources, Rhythm, RowCount, StageResult, StageState, Verdict,
-    VerdictKind,
+    VerdictKind, finding,
 };
 use crate::{answers, clocked, languages, moment, names, wide};
 use base::{Budget, DecodeProblem, Diagnostic, SourceFile, SourceMap, Stage};
@@ -81,19 +81,24 @@ pub fn check_with_cancel(exercise: &Exercise, hand_in: &HandIn, cancel: Arc<Atom
 }
 
 fn our_fault(exercise: &Exercise) -> Checked {
-    let reason = "The checker itself failed; the instructor is told.";
+    stopped(exercise.rows(), "The checker itself failed; the instructor is told.")
+}
+
+/// What is told of a hand-in whose check was ended from outside, or failed: "can't tell", and why.
+pub fn stopped(rows: u64, why: &str) -> Checked {
     let stages = Stage::ALL.map(|stage| StageResult {
         stage: stage.key().into(),
         state: StageState::Skipped,
-        reason: reason.into(),
+        reason: why.into(),
     });
+    let told = finding(&say::stopped(why), &SourceMap::new(), None);
     let verdict = Verdict {
         format: "zesty-gate/verdict/1".into(),
         verdict: VerdictKind::CannotTell,
         proof: Proof::NONE,
-        rows: RowCount { passed: 0, total: exercise.rows() },
+        rows: RowCount { passed: 0, total: rows },
         stages: stages.to_vec(),
-        findings: Vec::new(),
+        findings: vec![told],
         near_misses: Vec::new(),
         resources: None,
         answers: Vec::new(),
@@ -103,10 +108,39 @@ fn our_fault(exercise: &Exercise) -> Checked {
     Checked { verdict, actual: None, rows_to_try: None, ticks_to_try: None, image: None }
 }
 
+/// Why these files are no design at all, in a sentence; nothing where one of them may be one.
+pub fn no_design(files: &[HandInFile]) -> Option<String> {
+    let designs: Vec<&HandInFile> = files.iter().filter(|f| languages::language(&f.name).is_some()).collect();
+    let Some(first) = designs.first() else {
+        let name = files.first().map_or("The hand-in", |f| f.name.as_str());
+        return Some(format!("`{name}` is no design file; hand in Verilog (.v, .sv) or VHDL (.vhd, .vhdl)."));
+    };
+    let problems: Vec<Option<DecodeProblem>> =
+        designs.iter().map(|f| SourceFile::decode(&f.name, &f.bytes).err()).collect();
+    if problems.iter().any(Option::is_none) {
+        return None;
+    }
+    let name = &first.name;
+    Some(match problems.into_iter().flatten().next() {
+        Some(DecodeProblem::Empty) => format!("`{name}` is empty; hand in the file with the design in it."),
+        Some(DecodeProblem::TooLarge(_)) => format!("`{name}` is too large for a design; hand in its sources only."),
+        _ => format!("`{name}` is no text; hand in the source of the design, not a picture or a compiled file of it."),
+    })
+}
+
 /// What shows a finding.
 enum Shown {
     Row(u64),
     Moment(Box<Evidence>),
+}
+
+/// How often each code of a finding is there.
+fn codes<'c>(list: impl Iterator<Item = &'c str>) -> BTreeMap<String, usize> {
+    let mut counts = BTreeMap::new();
+    for code in list {
+        *counts.entry(code.to_owned()).or_insert(0) += 1;
+    }
+    counts
 }
 
 fn near_miss(near: &Near, sources: &SourceMap) -> NearMiss {
@@ -186,14 +220,38 @@ impl<'e> Run<'e> {
 
     /// What explains a wrong design: runs with a budget of its own, so that a verdict never waits long for it.
     fn explained(&self, explain: impl FnOnce(&Workshop<'_>, &mut Budget) -> Vec<Near>) -> Vec<Near> {
+        let told = codes(self.diagnostics.iter().map(|(d, _)| d.code));
         let workshop = Workshop {
             exercise: self.exercise,
             sources: &self.sources,
             data: &self.data,
             top: self.top.as_deref(),
             broken_rules: self.broken_rules,
+            passes: &|sources, budget| self.passes(sources, &told, budget),
         };
         explain(&workshop, &mut self.budget.clone().with_steps(NEAR_STEPS))
+    }
+
+    /// Does a hand-in with changed sources pass in all stages of the design, with nothing told of it that is not told of
+    /// this one?
+    fn passes(&self, sources: &SourceMap, told: &BTreeMap<String, usize>, budget: &mut Budget) -> bool {
+        let files = sources.files().map(|(_, f)| (f.name.clone(), f.text.clone().into_bytes()));
+        let data = self.data.iter().map(|(name, text)| (name.clone(), text.clone().into_bytes()));
+        let files = files.chain(data).map(|(name, bytes)| HandInFile { name, bytes }).collect();
+        let changed = HandIn { files, top: self.top.clone(), quick: true, ..HandIn::default() };
+        let share = budget.steps_left();
+        let checked = Run::new(self.exercise, budget.clone()).run(&changed);
+        let verdict = checked.verdict;
+        // A check of its own takes about what it says it took.
+        let used = verdict.proof.budget.map_or(0, |b| b.spent).min(share);
+        let right = matches!(verdict.verdict, VerdictKind::Pass | VerdictKind::Partly)
+            && verdict.rows.passed == verdict.rows.total
+            && verdict.stages.iter().all(|s| s.stage != Stage::Behaviour.key() || s.state == StageState::Pass);
+        if budget.spend(used).is_err() || !right {
+            return false;
+        }
+        let now = codes(verdict.findings.iter().map(|f| f.code.as_str()));
+        now.iter().all(|(code, count)| told.get(code).is_some_and(|before| count <= before))
     }
 
     fn add(&mut self, list: Vec<Diagnostic>) {
@@ -253,8 +311,11 @@ impl<'e> Run<'e> {
         if let (Some(netlist), true) = (&netlist, hand_in.wants_rows) {
             self.rows_to_try = try_rows(self.exercise, netlist, &mut self.budget);
         }
-        self.other_values(passed == Some(self.exercise.rows()));
         let right = passed == Some(self.exercise.rows());
+        if let (Some(actual), true) = (&actual, right) {
+            self.rows_simulated(actual);
+        }
+        self.other_values(right);
         self.wiring(hand_in, netlist.as_ref().map(|netlist| Behaved { netlist, actual: actual.as_ref(), right }));
         let judged = answers::judge(self.exercise, hand_in.answers.as_ref());
         self.diagnostics.extend(judged.findings.into_iter().map(|(d, row)| (d, row.map(Shown::Row))));
@@ -329,6 +390,11 @@ impl<'e> Run<'e> {
             self.ticks_to_try = try_ticks(exercise, netlist, &mut self.budget);
         }
         let right = self.machine_proof.as_ref().is_some_and(|(_, total)| passed == Some(*total));
+        match (&built, &exercise.clocked, &exercise.wide) {
+            (Some((_, netlist)), Some(spec), _) if right => self.cycles_simulated(spec, netlist),
+            (Some((_, netlist)), None, Some(spec)) if right => self.wide_simulated(spec, netlist),
+            _ => {}
+        }
         self.other_values(right);
         self.wiring(hand_in, built.as_ref().map(|(_, netlist)| Behaved { netlist, actual: None, right }));
         let judged = answers::judge(self.exercise, hand_in.answers.as_ref());
@@ -424,8 +490,7 @@ impl<'e> Run<'e> {
             self.skip(&[S::Structure, S::Behaviour], "The ports have to be right first.");
             return None;
         }
-        let mut deep = self.budget.clone().with_depth(4_000);
-        let synthesis = design::synthesise(&design, &mut deep);
+        let synthesis = self.exercise.synthesise(&design, &mut self.budget);
         let mut stopped = synthesis.diagnostics.iter().any(Diagnostic::stops);
         self.add(synthesis.diagnostics);
         if !stopped {

@@ -26,33 +26,93 @@ pub(crate) fn agrees(
     if reserved || rows.is_empty() || verilog::is_reserved(&top.name) {
         return None;
     }
+    let lines = written(sources, data, bench(exercise, top, rows), rows.len())?;
+    Some(rows.iter().zip(lines).map(|((_, outputs), line)| outputs.eq_ignore_ascii_case(&line)).collect())
+}
+
+/// What a bench around the design writes, a line each time; `None` where it doesn't write so many.
+fn written(sources: &SourceMap, data: &BTreeMap<String, String>, bench: String, lines: usize) -> Option<Vec<String>> {
     let mut files: Vec<HandInFile> =
         sources.files().map(|(_, f)| HandInFile { name: f.name.clone(), bytes: f.text.clone().into_bytes() }).collect();
     files.extend(data.iter().map(|(name, text)| HandInFile { name: name.clone(), bytes: text.clone().into_bytes() }));
-    files.push(HandInFile { name: format!("{BENCH}.v"), bytes: bench(exercise, top, rows).into_bytes() });
+    files.push(HandInFile { name: format!("{BENCH}.v"), bytes: bench.into_bytes() });
     let request = SimulationRequest { top: Some(BENCH.into()), steps: Some(STEPS), ..SimulationRequest::default() };
     let found = run_simulation(&files, &request).ok()?;
-    let lines: Vec<&str> = found.output.lines().filter_map(|l| l.strip_prefix(BENCH)).map(str::trim).collect();
-    if lines.len() != rows.len() {
+    let found: Vec<String> =
+        found.output.lines().filter_map(|l| l.strip_prefix(BENCH)).map(|l| l.trim().to_owned()).collect();
+    (found.len() == lines).then_some(found)
+}
+
+/// A moment of a run: what goes in, and the outputs that the netlist has then.
+pub(crate) struct Moment {
+    /// Levels of the input ports, the clock among them.
+    pub(crate) inputs: String,
+    /// Levels of the outputs; anything but 0 and 1 is not compared.
+    pub(crate) outputs: String,
+}
+
+/// The first of some moments, which follow one another, at which the simulated outputs are not those of the netlist, with
+/// the simulated ones. `None` where they agree, or where the simulator can't run the design. A level that only the
+/// simulator finds unknown differs where `strict`.
+pub(crate) fn first_other(
+    exercise: &Exercise,
+    (sources, data): (&SourceMap, &BTreeMap<String, String>),
+    top: &Unit,
+    moments: &[Moment],
+    strict: bool,
+) -> Option<(usize, String)> {
+    let reserved = exercise.ports.iter().any(|p| verilog::is_reserved(&p.name));
+    if reserved || moments.is_empty() || verilog::is_reserved(&top.name) {
         return None;
     }
-    Some(rows.iter().zip(lines).map(|((_, outputs), line)| outputs.eq_ignore_ascii_case(line)).collect())
+    let frame = Frame::new(exercise, top);
+    let mut text = frame.text;
+    for moment in moments {
+        let width = moment.inputs.len();
+        if width > 0 {
+            let _ = writeln!(text, "    {{{}}} = {width}'b{};", frame.ins, moment.inputs);
+        }
+        let _ = writeln!(text, "    #1000 $display(\"{BENCH} %b\", {{{}}});", frame.outs);
+    }
+    text += "    $finish;\n  end\nendmodule\n";
+    let lines = written(sources, data, text, moments.len())?;
+    let differs = |moment: &Moment, line: &str| {
+        moment.outputs.chars().zip(line.chars()).any(|(wanted, is)| match is {
+            '0' | '1' => matches!(wanted, '0' | '1') && wanted != is,
+            _ => strict && matches!(wanted, '0' | '1'),
+        })
+    };
+    moments.iter().zip(lines).enumerate().find(|(_, (m, line))| differs(m, line)).map(|(k, (_, line))| (k, line))
+}
+
+/// The beginning of a bench: signals for the ports, the design, and the names of what goes in and comes out.
+struct Frame {
+    text: String,
+    ins: String,
+    outs: String,
+}
+
+impl Frame {
+    fn new(exercise: &Exercise, top: &Unit) -> Self {
+        let mut text = format!("module {BENCH};\n");
+        let mut joins = Vec::new();
+        let (mut ins, mut outs) = (Vec::new(), Vec::new());
+        for (k, port) in exercise.ports.iter().enumerate() {
+            let kind = if port.is_input { "reg" } else { "wire" };
+            let _ = writeln!(text, "  {kind} [{}:0] s{k};", port.shape.width() - 1);
+            joins.push(format!(".{}(s{k})", port.name));
+            if port.is_input { &mut ins } else { &mut outs }.push(format!("s{k}"));
+        }
+        let parameter =
+            exercise.parameter.as_ref().map(|p| format!("#(.{}({})) ", p.name, p.value)).unwrap_or_default();
+        let _ = writeln!(text, "  {} {parameter}u({});\n  initial begin", top.name, joins.join(", "));
+        Self { text, ins: ins.join(", "), outs: outs.join(", ") }
+    }
 }
 
 /// A module that sets the inputs to each row, from the opposite of all of them, and writes the outputs.
 fn bench(exercise: &Exercise, top: &Unit, rows: &[(String, String)]) -> String {
-    let mut text = format!("module {BENCH};\n");
-    let mut joins = Vec::new();
-    let (mut ins, mut outs) = (Vec::new(), Vec::new());
-    for (k, port) in exercise.ports.iter().enumerate() {
-        let kind = if port.is_input { "reg" } else { "wire" };
-        let _ = writeln!(text, "  {kind} [{}:0] s{k};", port.shape.width() - 1);
-        joins.push(format!(".{}(s{k})", port.name));
-        if port.is_input { &mut ins } else { &mut outs }.push(format!("s{k}"));
-    }
-    let parameter = exercise.parameter.as_ref().map(|p| format!("#(.{}({})) ", p.name, p.value)).unwrap_or_default();
-    let _ = writeln!(text, "  {} {parameter}u({});\n  initial begin", top.name, joins.join(", "));
-    let (ins, outs) = (ins.join(", "), outs.join(", "));
+    let Frame { mut text, ins, outs } = Frame::new(exercise, top);
     for (inputs, _) in rows.iter().filter(|(inputs, _)| !inputs.is_empty()) {
         let width = inputs.len();
         let _ = writeln!(text, "    {{{ins}}} = ~{width}'b{inputs}; #1000; {{{ins}}} = {width}'b{inputs}; #1000;");

@@ -73,9 +73,8 @@ pub struct Proof {
 }
 
 impl Proof {
-    /// Nothing was run.
-    pub(crate) const NONE: Proof =
-        Proof { kind: ProofKind::None, method: None, rows: None, cycles: None, budget: None };
+    /// Nothing is known.
+    pub const NONE: Proof = Proof { kind: ProofKind::None, method: None, rows: None, cycles: None, budget: None };
 }
 
 /// What the Behaviour stage was allowed. A step is a gate on 64 rows, a clock edge of a gate, or a ten-thousandth of a clause
@@ -327,7 +326,7 @@ impl Resources {
             luts: map.as_ref().map(|m| m.luts.len() as u64),
             lut_inputs,
             levels: map.map_or(0, |m| u64::from(m.depth)),
-            flip_flops: netlist.registers.len() as u64,
+            flip_flops: netlist.registers.iter().filter(|r| !r.clock.is_const()).count() as u64,
             latches: u64::from(netlist.latches),
             pins: (netlist.inputs.len() + netlist.outputs.len()) as u64,
         }

@@ -1,10 +1,13 @@
 //! `zesty-gate check`: one hand-in, or a class of them, against an exercise.
 
+use crate::limits::Limits;
 use crate::{Unusable, class, report};
 use check::{Exercise, HandIn, HandInFile, VerdictKind};
+use std::cell::RefCell;
 use std::io::Read;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
+use worker::{SentExercise, SentFile};
 
 /// Arguments of `check`.
 #[derive(clap::Args)]
@@ -16,7 +19,7 @@ pub(crate) struct Args {
     files: Vec<PathBuf>,
     /// A folder of hand-ins, with a folder for each student.
     #[arg(long, value_name = "DIR")]
-    class: Option<PathBuf>,
+    pub(crate) class: Option<PathBuf>,
     /// With `--class`: a table of the results.
     #[arg(long, value_name = "OUT.csv", requires = "class")]
     pub(crate) csv: Option<PathBuf>,
@@ -80,28 +83,36 @@ pub(crate) fn hand_in_file(path: &Path) -> Result<HandInFile, Unusable> {
 
 /// Reads an exercise and the files beside it.
 pub(crate) fn load_exercise(path: &Path) -> Result<Exercise, Unusable> {
+    load_to_send(path).map(|(exercise, _)| exercise)
+}
+
+/// The same, also as it is sent to a worker.
+pub(crate) fn load_to_send(path: &Path) -> Result<(Exercise, SentExercise), Unusable> {
     let bytes = read(path)?;
     let text = String::from_utf8(bytes)
         .map_err(|_| Unusable(format!("{}: is not a UTF-8 text; save it as one.", path.display())))?;
     let folder = path.parent().unwrap_or(Path::new("")).to_owned();
+    let sent = RefCell::new(SentExercise::alone(text.clone()));
     let beside = |name: &str| -> Result<Vec<u8>, String> {
         let relative = Path::new(name);
         if relative.is_absolute() || name.split(['/', '\\']).any(|part| part == "..") {
             return Err(format!("`{name}` lies outside the exercise's folder; put it beside the exercise file."));
         }
-        read_limited(&folder.join(relative)).map_err(|e| format!("`{name}` can't be read: {e}."))
+        let bytes = read_limited(&folder.join(relative)).map_err(|e| format!("`{name}` can't be read: {e}."))?;
+        sent.borrow_mut().beside.push(SentFile::new(name, bytes.clone()));
+        Ok(bytes)
     };
     let exercise = Exercise::load(&text, &beside).map_err(|e| Unusable(format!("{}: {e}", path.display())))?;
     for warning in &exercise.warnings {
         report::to_people(&format!("{}: {warning}", path.display()));
     }
-    Ok(exercise)
+    Ok((exercise, sent.into_inner()))
 }
 
-pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
+pub(crate) fn run(args: &Args, limits: &Limits) -> Result<ExitCode, Unusable> {
     if let Some(folder) = &args.class {
         class::none_given(&args.files)?;
-        return class::run(args, folder);
+        return class::run(args, folder, limits);
     }
     let exercise = load_exercise(&args.exercise)?;
     let hand_in = HandIn {

@@ -1,14 +1,16 @@
 //! `zesty-gate check --class`: a folder of hand-ins, one folder a student, in the order of their names.
 
-use crate::check::{Args, hand_in_file, load_exercise};
+use crate::check::{Args, hand_in_file, load_to_send};
+use crate::limits::Limits;
 use crate::{Unusable, report};
 use check::{Checked, Exercise, HandIn, Verdict, VerdictKind};
 use serde::Serialize;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
-use std::sync::Mutex;
-use std::sync::atomic::{AtomicUsize, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
+use std::sync::{Arc, Mutex};
 use std::time::Instant;
+use worker::{Answer, Pool, Question, SentExercise};
 
 /// Folders within a student's folder that are looked into.
 const MAX_DEPTH: usize = 5;
@@ -98,8 +100,20 @@ fn hand_in(folder: &Path, top: Option<&str>) -> Result<HandIn, Unusable> {
     Ok(found)
 }
 
-/// Checks all of them, on as many threads as the machine has cores; the results are in the order of the list.
-fn check_all(exercise: &Exercise, hand_ins: &[HandIn]) -> Vec<Option<Checked>> {
+/// Checks all of them in as many processes as the machine has cores; the results are in the order of the list.
+fn check_all(exercise: &Exercise, sent: &SentExercise, hand_ins: &[HandIn], limits: &Limits) -> Vec<Option<Checked>> {
+    let pool = match std::env::current_exe() {
+        Ok(program) => Pool::new(program, limits.of_workers()),
+        Err(_) => Pool::within(limits.of_workers()),
+    };
+    let check = |hand_in: &HandIn| {
+        let question = Question::Check { exercise: sent.clone(), hand_in: hand_in.clone().into() };
+        match pool.ask(question, pool.limits().time, &Arc::new(AtomicBool::new(false))) {
+            Ok(Answer::Checked(checked)) => checked.into_checked(),
+            Ok(_) => check::stopped(exercise.rows(), "The checker itself failed."),
+            Err(lost) => check::stopped(exercise.rows(), &lost.sentence()),
+        }
+    };
     let next = AtomicUsize::new(0);
     let results: Mutex<Vec<Option<Checked>>> = Mutex::new(vec![None; hand_ins.len()]);
     let workers = std::thread::available_parallelism().map_or(1, usize::from).min(hand_ins.len().max(1));
@@ -110,7 +124,7 @@ fn check_all(exercise: &Exercise, hand_ins: &[HandIn]) -> Vec<Option<Checked>> {
                 loop {
                     let at = next.fetch_add(1, Ordering::Relaxed);
                     let Some(hand_in) = hand_ins.get(at) else { break };
-                    let checked = check::check(exercise, hand_in);
+                    let checked = check(hand_in);
                     if let Ok(mut results) = results.lock() {
                         results[at] = Some(checked);
                     }
@@ -173,8 +187,8 @@ fn write_csv(path: &Path, students: &[(String, Verdict)]) -> Result<(), Unusable
 }
 
 /// Checks a class; the exit status is 0 when every hand-in passes.
-pub(crate) fn run(args: &Args, folder: &Path) -> Result<ExitCode, Unusable> {
-    let exercise = load_exercise(&args.exercise)?;
+pub(crate) fn run(args: &Args, folder: &Path, limits: &Limits) -> Result<ExitCode, Unusable> {
+    let (exercise, sent) = load_to_send(&args.exercise)?;
     let mut names = Vec::new();
     let mut hand_ins = Vec::new();
     for (name, path, kind) in entries(folder)? {
@@ -191,7 +205,7 @@ pub(crate) fn run(args: &Args, folder: &Path) -> Result<ExitCode, Unusable> {
     if names.is_empty() {
         return Err(Unusable(format!("{}: holds no folders; make one for each student.", folder.display())));
     }
-    let checked = check_all(&exercise, &hand_ins);
+    let checked = check_all(&exercise, &sent, &hand_ins, limits);
     let students: Vec<(String, Verdict)> =
         names.into_iter().zip(checked).filter_map(|(n, c)| Some((n, c?.verdict))).collect();
     if let Some(path) = &args.csv {

@@ -22,7 +22,7 @@ pub(crate) struct CompareArgs {
     top_b: Option<String>,
     /// One JSON object on standard output.
     #[arg(long)]
-    json: bool,
+    pub(crate) json: bool,
 }
 
 fn design(list: &str) -> Result<Vec<HandInFile>, Unusable> {
@@ -53,6 +53,9 @@ pub(crate) fn compare(args: &CompareArgs) -> Result<ExitCode, Unusable> {
         report::result(&serde_json::to_string_pretty(&found).map_err(|e| Unusable(e.to_string()))?);
     } else {
         let rows = found.proof.rows.unwrap_or(0);
+        if let Some(note) = &found.note {
+            report::to_people(note);
+        }
         match &found.counterexample {
             None => report::result(&match (found.equal, found.proof.method) {
                 (Some(true), Some(ProofMethod::Sat)) => "EQUAL  proved for every input".to_owned(),

@@ -7,6 +7,7 @@ mod convert;
 mod demo;
 mod derive;
 mod keeping;
+mod limits;
 mod report;
 mod serve;
 mod simulate;
@@ -22,6 +23,8 @@ static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
 #[derive(Parser)]
 #[command(version, about)]
 struct Cli {
+    #[command(flatten)]
+    limits: limits::Limits,
     #[command(subcommand)]
     command: Command,
 }
@@ -52,16 +55,23 @@ enum Command {
     Schema(keeping::SchemaArgs),
     /// Writes an empty design and a testbench in both languages.
     Starter(compare::StarterArgs),
+    /// Answers questions of the application about students' files.
+    #[command(hide = true)]
+    Worker(limits::WorkerArgs),
 }
 
 /// A call or an input that could not be used: one sentence, exit status 2.
 struct Unusable(String);
 
 fn main() -> ExitCode {
-    let outcome = match Cli::parse().command {
+    let cli = Cli::parse();
+    if let Some(code) = limits::in_a_process_of_its_own(&cli) {
+        return code;
+    }
+    let outcome = match cli.command {
         Command::Serve(args) => serve::serve(&args),
         Command::Demo(args) => serve::demo(&args),
-        Command::Check(args) => check::run(&args),
+        Command::Check(args) => check::run(&args, &cli.limits),
         Command::Derive(args) => derive::run(&args),
         Command::Compare(args) => compare::compare(&args),
         Command::Convert(args) => convert::run(&args),
@@ -71,6 +81,7 @@ fn main() -> ExitCode {
         Command::Restore(args) => keeping::restore(&args),
         Command::Schema(args) => keeping::schema(&args),
         Command::Starter(args) => compare::starter(&args),
+        Command::Worker(args) => limits::worker(&args),
     };
     match outcome {
         Ok(code) => code,

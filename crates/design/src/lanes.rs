@@ -205,7 +205,7 @@ impl<'n> Lanes<'n> {
                 return Ok(());
             }
         }
-        Err(Exhausted(Resource::Steps))
+        Err(Exhausted(Resource::Rest))
     }
 
     /// For a netlist that [`is_plain`](Self::is_plain): lets asynchronous controls take hold, then shows the levels

@@ -39,7 +39,9 @@ pub use process::{
 };
 pub use real::{REAL_WIDTH, RealOp, real_bits, real_of, real_value};
 pub use scan::{Reader, Scan, ScanKind, ScanPart, ScanSource, TextFile};
-pub use synth::{Synthesis, calls, evaluate, signals_of, signals_read, synthesise, synthesise_as_written};
+pub use synth::{
+    Synthesis, calls, evaluate, signals_of, signals_read, synthesise, synthesise_as_written, synthesise_with_latches,
+};
 pub use units::Units;
 pub use uses::{Means, Use};
 pub use validate::{Invalid, validate};

@@ -2,13 +2,13 @@
 //! from one clock cycle to the next; what can't be proved is given up, until the rest holds by itself (van Eijk 2000).
 //! Then the outputs have to be equal in every state that keeps to it.
 
-use crate::joined::{copy, rails};
-use crate::machine::{Machine, Protocol};
+use crate::alone::{both, frames};
+use crate::frame::Frame;
 use crate::pair::{Key, Pair};
 use crate::product::drive;
 use crate::sat::{Answer, Sweep};
 use base::{Budget, Exhausted, Random};
-use design::{Lit, Netlist, NodeId};
+use design::{Lit, Netlist};
 use rustc_hash::FxHashMap;
 
 /// Cycles on 64 lanes from which the first guess is made.
@@ -26,12 +26,13 @@ const MAX_REGISTERS: usize = 2_000;
 pub(crate) fn proves(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<bool, Exhausted> {
     let machines = pair.machines.clone();
     let registers: usize = machines.iter().map(|m| m.net.registers.len()).sum();
-    if !pair.is_plain() || roots.is_empty() || roots.len() > 64 || registers > MAX_REGISTERS {
+    if roots.is_empty() || roots.len() > 64 || registers > MAX_REGISTERS {
         return Ok(false);
     }
+    let Some(frames) = frames(pair, &machines) else { return Ok(false) };
     let mut guess = Guess::from_runs(pair, roots, budget)?;
     for _ in 0..ROUNDS {
-        let mut turn = Turn::new(&machines, &pair.protocol, &guess);
+        let mut turn = Turn::new(&frames, pair.protocol.inputs, &guess);
         let claims = guess.claims(&turn.next);
         let questions: Vec<Lit> = claims.iter().map(|(_, a, b)| turn.net.xor(*a, *b)).collect();
         let all: Vec<Lit> = questions.iter().chain(&turn.wrong).chain(&turn.next).copied().collect();
@@ -84,7 +85,7 @@ fn around(turn: &Turn, pattern: &[bool], budget: &mut Budget) -> Result<Vec<Vec<
     Ok(seen)
 }
 
-/// Which bits of the state (value and unknown rail of each register, the reference's first) are taken to be alike.
+/// Which bits of the state (the reference's first) are taken to be alike.
 struct Guess {
     /// Bits of one group are equal up to their phase; those of group 0 are constant.
     group: Vec<usize>,
@@ -180,9 +181,9 @@ struct Turn {
 }
 
 impl Turn {
-    fn new(machines: &[Machine<'_>; 2], protocol: &Protocol, guess: &Guess) -> Self {
+    fn new(frames: &[Frame<'_, '_>; 2], inputs: u32, guess: &Guess) -> Self {
         let mut net = Netlist::new();
-        let common: Vec<Lit> = (0..protocol.inputs).map(|_| net.add_input()).collect();
+        let common: Vec<Lit> = (0..inputs).map(|_| net.add_input()).collect();
         // Groups without bits, emptied by a split, cost nothing.
         let free: Vec<Lit> = (1..guess.groups).map(|_| net.add_input()).collect();
         let lit = |bit: usize| {
@@ -190,49 +191,9 @@ impl Turn {
             if guess.turned[bit] { !base } else { base }
         };
         let state: Vec<Lit> = (0..guess.group.len()).map(lit).collect();
-        let (next, wrong) = cycle(&mut net, machines, protocol, &common, &state);
+        let (next, wrong) = both(&mut net, frames, &common, &state);
         Self { inputs: common.len() + free.len(), net, next, wrong }
     }
-}
-
-/// A clock cycle from a state (value and unknown rail of each register): the state behind its edge, and for each output
-/// whether it is wrong before the edge.
-fn cycle(
-    net: &mut Netlist,
-    machines: &[Machine<'_>; 2],
-    protocol: &Protocol,
-    common: &[Lit],
-    state: &[Lit],
-) -> (Vec<Lit>, Vec<Lit>) {
-    let clock = Lit::from(!protocol.rising);
-    let mut next = Vec::new();
-    let mut outputs: Vec<Vec<[Lit; 2]>> = Vec::new();
-    let mut at = 0;
-    for machine in machines {
-        let registers = &machine.net.registers;
-        // An unknown bit has the level 0.
-        let held: Vec<[Lit; 2]> =
-            state[at..at + 2 * registers.len()].chunks_exact(2).map(|s| [net.and(s[0], !s[1]), s[1]]).collect();
-        at += 2 * registers.len();
-        let before = with_state(net, machine, common, clock, &held);
-        let settled = controlled(net, machine, &before, &held);
-        let map = with_state(net, machine, common, clock, &settled);
-        let loaded: Vec<[Lit; 2]> =
-            registers.iter().map(|r| [picked(&map, r.next), picked(&map, r.next_unknown)]).collect();
-        for [value, unknown] in controlled(net, machine, &map, &loaded) {
-            let value = net.and(value, !unknown);
-            next.extend([value, unknown]);
-        }
-        outputs.push(rails(machine, &map));
-    }
-    let bits = outputs[0].iter().zip(&outputs[1]);
-    let wrong = bits.map(|([value, unknown], [actual, actual_unknown])| {
-        let differ = net.xor(*value, *actual);
-        let bad = net.or(differ, *actual_unknown);
-        net.and(bad, !*unknown)
-    });
-    let wrong = wrong.collect();
-    (next, wrong)
 }
 
 /// Cycles that are looked at from the start on, whatever the inputs.
@@ -245,18 +206,17 @@ pub(crate) fn few_cycles(
     budget: &mut Budget,
 ) -> Result<Option<Vec<Vec<bool>>>, Exhausted> {
     let registers: usize = pair.machines.iter().map(|m| m.net.registers.len()).sum();
-    if !pair.is_plain() || registers > MAX_REGISTERS {
-        return Ok(None);
-    }
+    let Some(written) = frames(pair, &pair.machines).filter(|_| registers <= MAX_REGISTERS) else { return Ok(None) };
+    let bits = written[0].bits() + written[1].bits();
     let width = pair.protocol.inputs as usize;
     for frames in 1..=FRAMES {
         let mut net = Netlist::new();
         let inputs: Vec<Lit> = (0..frames * width).map(|_| net.add_input()).collect();
-        let mut state: Vec<Lit> = (0..2 * registers).map(|b| Lit::from(root[b / 64] >> (b % 64) & 1 == 1)).collect();
+        let mut state: Vec<Lit> = (0..bits).map(|b| Lit::from(root[b / 64] >> (b % 64) & 1 == 1)).collect();
         let mut wrong = Vec::new();
         for frame in 0..frames {
             let common = &inputs[frame * width..(frame + 1) * width];
-            (state, wrong) = cycle(&mut net, &pair.machines, &pair.protocol, common, &state);
+            (state, wrong) = both(&mut net, &written, common, &state);
         }
         let any = net.any(wrong);
         let mut sweep = Sweep::new(&net, inputs.len(), &[any], budget)?;
@@ -277,34 +237,4 @@ pub(crate) fn few_cycles(
         }
     }
     Ok(None)
-}
-
-fn picked(map: &[Lit], l: Lit) -> Lit {
-    let base = map[base::Id::index(l.node())];
-    if l.is_complement() { !base } else { base }
-}
-
-/// The machine's nodes with its registers at these levels.
-fn with_state(net: &mut Netlist, machine: &Machine<'_>, common: &[Lit], clock: Lit, state: &[[Lit; 2]]) -> Vec<Lit> {
-    let registers = machine.net.registers.iter().zip(state);
-    let held: Vec<(NodeId, Lit)> = registers
-        .flat_map(|(r, [value, unknown])| [(r.value, *value), (r.unknown, *unknown)])
-        .filter(|(place, _)| !place.is_const())
-        .map(|(place, lit)| (place.node(), if place.is_complement() { !lit } else { lit }))
-        .collect();
-    copy(net, machine, common, clock, &held)
-}
-
-/// The levels of registers after their asynchronous controls, of which the first that is active counts.
-fn controlled(net: &mut Netlist, machine: &Machine<'_>, map: &[Lit], levels: &[[Lit; 2]]) -> Vec<[Lit; 2]> {
-    let registers = machine.net.registers.iter().zip(levels);
-    registers
-        .map(|(register, levels)| {
-            register.controls.iter().rev().fold(*levels, |[value, unknown], control| {
-                let condition = picked(map, control.condition);
-                let (level, level_unknown) = (picked(map, control.value), picked(map, control.unknown));
-                [net.mux(condition, level, value), net.mux(condition, level_unknown, unknown)]
-            })
-        })
-        .collect()
 }

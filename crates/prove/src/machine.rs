@@ -95,8 +95,14 @@ impl<'n> Running<'n> {
         Self { lanes, inputs, clocks, outputs, main, plain }
     }
 
-    pub(crate) fn is_plain(&self) -> bool {
+    /// One edge of its only clock loads every register, and nothing else reads that clock.
+    pub fn is_plain(&self) -> bool {
         self.plain
+    }
+
+    /// The machine's only clock.
+    pub(crate) fn main(&self) -> Option<Lit> {
+        self.main
     }
 
     /// Gives a common input its level in each lane.

@@ -1,18 +1,24 @@
 //! The comparison itself: all product states where they are few, the only path where nothing but a reset goes in, and
 //! many lanes of stimulus otherwise.
 
+use crate::alone::{self, Alone, Held};
 use crate::induction;
 use crate::machine::{Machine, Protocol};
 use crate::pair::{Key, Pair, Phase};
+use crate::seen::{Seen, Unseen};
 use base::{Budget, Exhausted, Random};
 use std::collections::HashMap;
 
 /// Most product states that are searched.
 const MAX_STATES: usize = 200_000;
+/// The same where only a reset goes in: the path can be followed otherwise.
+const FEW_STATES: usize = 256;
 /// Inputs of which all combinations are tried in each state.
 const MAX_INPUTS: u32 = 12;
 /// State and input pairs that are still counted after the first wrong one.
 const COUNTED_AFTER: u64 = 50_000;
+/// Cycles that are counted on the only path behind the first wrong one.
+const COUNTED_BEHIND: u64 = 4_000;
 /// Unknown registers at power-up of which all combinations are tried.
 const MAX_POWER_UP: usize = 10;
 /// Most cycles of stimulus.
@@ -94,6 +100,9 @@ pub struct Found {
     pub right: u64,
     /// The first difference.
     pub difference: Option<Difference>,
+    /// Outputs and registers of the reference that never left one level in what was run, though nothing says that they
+    /// can't; empty for what is proved.
+    pub unseen: Unseen,
 }
 
 struct Explored {
@@ -105,7 +114,15 @@ struct Explored {
     first: Option<(Key, Vec<u64>)>,
 }
 
-/// Says only whether they are equal, as far as was looked: stops at the first difference.
+impl Found {
+    fn differs(compared: u64, right: u64, difference: Difference) -> Self {
+        let unseen = Unseen::default();
+        Self { equality: Equality::Differs, compared, right, difference: Some(difference), unseen }
+    }
+}
+
+/// Says only whether they are equal, proved or matched on a run that showed all that is expected; stops at the first
+/// difference. `None` where too little was seen.
 ///
 /// # Errors
 /// When the budget runs out, or a machine never comes to rest.
@@ -114,11 +131,15 @@ pub fn is_equal(
     design: &Machine<'_>,
     protocol: &Protocol,
     budget: &mut Budget,
-) -> Result<bool, Exhausted> {
+) -> Result<Option<bool>, Exhausted> {
     let mut pair = Pair::new(reference, design, *protocol);
     pair.first_only = true;
     let roots = pair.start(budget)?;
-    Ok(from_roots(&mut pair, &roots, budget)?.difference.is_none())
+    let found = from_roots(&mut pair, &roots, budget)?;
+    Ok(match found.difference {
+        Some(_) => Some(false),
+        None => found.unseen.is_empty().then_some(true),
+    })
 }
 
 /// Compares a design with a reference.
@@ -176,20 +197,30 @@ fn power_up_levels(root: &Key, places: &[usize]) -> Vec<Key> {
 }
 
 fn from_roots(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<Found, Exhausted> {
+    let free = pair.protocol.inputs - u32::from(pair.protocol.reset.is_some());
     if pair.protocol.inputs <= MAX_INPUTS {
-        let explored = explore(pair, roots, budget)?;
+        let few = free == 0 && roots.len() == 1;
+        let explored = explore(pair, roots, if few { FEW_STATES } else { MAX_STATES }, budget)?;
         if let Some((root, combos)) = &explored.first {
             let difference = replay(pair, root, combos, budget)?;
             let (compared, right) = (explored.compared, explored.right);
-            return Ok(Found { equality: Equality::Differs, compared, right, difference: Some(difference) });
+            return Ok(Found::differs(compared, right, difference));
         }
         if explored.complete {
             let equality = Equality::Proved { states: explored.states };
-            return Ok(Found { equality, compared: explored.compared, right: explored.right, difference: None });
+            return Ok(Found {
+                equality,
+                compared: explored.compared,
+                right: explored.right,
+                difference: None,
+                unseen: Unseen::default(),
+            });
         }
-        let free = pair.protocol.inputs - u32::from(pair.protocol.reset.is_some());
-        if free == 0 && roots.len() == 1 {
-            let found = follow(pair, &roots[0], budget)?;
+        if few {
+            let found = match in_leaps(pair, &roots[0], budget)? {
+                Some(found) => found,
+                None => follow(pair, &roots[0], budget)?,
+            };
             return Ok(for_ever(pair, roots, found, budget));
         }
     }
@@ -198,15 +229,56 @@ fn from_roots(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result
     if !matches!(found.equality, Equality::Matched { .. }) {
         return Ok(found);
     }
+    let found = match held(pair, roots, &found, budget)? {
+        Some(other) => other,
+        None => found,
+    };
+    if found.difference.is_some() {
+        return Ok(found);
+    }
     match near_the_start(pair, roots, budget) {
         None => Ok(found),
         // Of the many cycles that were run none was wrong; this one is counted beside them.
-        Some(difference) => Ok(Found {
-            equality: Equality::Differs,
-            difference: Some(difference),
-            compared: found.compared + 1,
-            ..found
+        Some(difference) => Ok(Found::differs(found.compared + 1, found.right, difference)),
+    }
+}
+
+/// Stimulus that stays for long, passed in leaps: what waits for a prescaler comes, too. `None` where nothing is added.
+fn held(pair: &mut Pair<'_>, roots: &[Key], found: &Found, budget: &mut Budget) -> Result<Option<Found>, Exhausted> {
+    let mut share = budget.clone().with_steps(budget.steps_left() / 2);
+    let before = share.steps_left();
+    let held = alone::hold(pair, &roots[0], found.unseen.clone(), KEPT as u64 / 2, &mut share);
+    budget.spend(before - share.steps_left())?;
+    Ok(match held? {
+        None => None,
+        Some(Held::Right { cycles, unseen }) => Some(Found {
+            equality: Equality::Matched { cycles: found.compared / 64 + cycles },
+            compared: found.compared.saturating_add(cycles),
+            right: found.right.saturating_add(cycles),
+            difference: None,
+            unseen,
         }),
+        Some(Held::Wrong { levels, state, begin, cycle }) => {
+            let mut recorder = Recorder::new(levels.len());
+            let mut key = roots[0].clone();
+            set_bits(&mut key, &state);
+            pair.set_keys(&[&key]);
+            for (k, level) in levels.iter().enumerate() {
+                pair.set_input(k, if *level { u64::MAX } else { 0 });
+            }
+            for at in begin..=cycle {
+                recorder.cycle(pair, at, &|k| levels[k], 0, budget)?;
+            }
+            let difference = recorder.difference(false);
+            let all = found.compared.saturating_add(cycle);
+            (!difference.outputs.is_empty()).then(|| Found::differs(all + 1, all, difference))
+        }
+    })
+}
+
+fn set_bits(key: &mut Key, state: &[bool]) {
+    for (b, level) in state.iter().enumerate() {
+        key[b / 64] = key[b / 64] & !(1 << (b % 64)) | u64::from(*level) << (b % 64);
     }
 }
 
@@ -231,12 +303,12 @@ fn for_ever(pair: &mut Pair<'_>, roots: &[Key], found: Found, budget: &mut Budge
     if !matches!(found.equality, Equality::Matched { .. }) || found.difference.is_some() {
         return found;
     }
-    let mut share = budget.clone().with_steps(budget.steps_left() / 2);
+    let mut share = budget.clone().with_steps(budget.steps_left() / 3);
     let before = share.steps_left();
     let proved = induction::proves(pair, roots, &mut share).unwrap_or(false);
-    // What it took is no more than the half that was left.
+    // What it took is no more than the third that was left.
     let _ = budget.spend(before - share.steps_left());
-    if proved { Found { equality: Equality::Induced, ..found } } else { found }
+    if proved { Found { equality: Equality::Induced, unseen: Unseen::default(), ..found } } else { found }
 }
 
 fn spread(bits: u64, k: usize) -> u64 {
@@ -244,7 +316,7 @@ fn spread(bits: u64, k: usize) -> u64 {
 }
 
 /// Searches all states that the roots lead to, for all combinations of inputs.
-fn explore(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<Explored, Exhausted> {
+fn explore(pair: &mut Pair<'_>, roots: &[Key], most: usize, budget: &mut Budget) -> Result<Explored, Exhausted> {
     let inputs = pair.protocol.inputs as usize;
     let combos = 1u64 << inputs;
     let mut keys: Vec<Key> = roots.to_vec();
@@ -262,7 +334,7 @@ fn explore(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<Ex
         }
         let after = if pair.first_only { 0 } else { COUNTED_AFTER };
         let counted = first.is_some_and(|(_, compared)| found.compared >= compared + after);
-        if counted || keys.len() > MAX_STATES || share.steps_left() < 8 * pair.cost() {
+        if counted || keys.len() > most || share.steps_left() < 8 * pair.cost() {
             found.complete = false;
             break;
         }
@@ -411,6 +483,32 @@ impl Recorder {
     }
 }
 
+/// With no input but a reset there is one path: its stretches of counting are passed at once. `None` where that doesn't
+/// tell.
+fn in_leaps(pair: &mut Pair<'_>, root: &Key, budget: &mut Budget) -> Result<Option<Found>, Exhausted> {
+    let mut share = budget.clone().with_steps(budget.steps_left() / 2);
+    let before = share.steps_left();
+    let found = alone::follow(pair, root, KEPT as u64 / 2, &mut share)?;
+    budget.spend(before - share.steps_left())?;
+    let equal = |equality, cycles| Found {
+        equality,
+        compared: cycles,
+        right: cycles,
+        difference: None,
+        unseen: Unseen::default(),
+    };
+    Ok(match found {
+        Alone::Proved(cycles) => Some(equal(Equality::Proved { states: cycles }, cycles)),
+        Alone::Runs(cycles) => Some(equal(Equality::Matched { cycles }, cycles)),
+        Alone::Unsure => None,
+        Alone::Wrong { cycle, from: (state, at) } => {
+            let mut key = root.clone();
+            set_bits(&mut key, &state);
+            Some(follow_again(pair, &key, at, cycle, 1, budget)?)
+        }
+    })
+}
+
 /// With no input but a reset there is one path: it is followed until it comes back to a state it had (found as Brent
 /// 1980 does, by looking back at states of ever older powers of two). A second lane asks at each state what the reset
 /// would do.
@@ -427,11 +525,13 @@ fn follow(pair: &mut Pair<'_>, root: &Key, budget: &mut Budget) -> Result<Found,
     };
     let limit = MAX_PATH.min(budget.steps_left() / (2 * pair.cost()));
     let mut wrong_lanes = 0;
+    let mut seen = Seen::new(pair);
     while cycle < limit {
         set_reset(pair);
+        seen.look(pair, 1);
         pair.cycle(budget, |_, _, wrong| wrong_lanes |= wrong & 3)?;
         if wrong_lanes != 0 {
-            return follow_again(pair, root, cycle, wrong_lanes, budget);
+            return follow_again(pair, root, 0, cycle, wrong_lanes, budget);
         }
         cycle += 1;
         let mut words = pair.words();
@@ -445,7 +545,8 @@ fn follow(pair: &mut Pair<'_>, root: &Key, budget: &mut Budget) -> Result<Found,
             } else {
                 Equality::Matched { cycles: cycle }
             };
-            return Ok(Found { equality, compared: cycle, right: cycle, difference: None });
+            let unseen = Unseen::default();
+            return Ok(Found { equality, compared: cycle, right: cycle, difference: None, unseen });
         }
         pair.set_words(&words);
         if cycle == until {
@@ -453,13 +554,16 @@ fn follow(pair: &mut Pair<'_>, root: &Key, budget: &mut Budget) -> Result<Found,
             until *= 2;
         }
     }
-    Ok(Found { equality: Equality::Matched { cycles: cycle }, compared: cycle, right: cycle, difference: None })
+    let unseen = seen.unseen(pair, root, budget)?;
+    let equality = Equality::Matched { cycles: cycle };
+    Ok(Found { equality, compared: cycle, right: cycle, difference: None, unseen })
 }
 
-/// Goes the only path again to note its last cycles.
+/// Goes the only path again, from a state after some of its cycles, to note its last ones.
 fn follow_again(
     pair: &mut Pair<'_>,
     root: &Key,
+    begin: u64,
     cycles: u64,
     lanes: u64,
     budget: &mut Budget,
@@ -468,7 +572,7 @@ fn follow_again(
     let mut recorder = Recorder::new(pair.protocol.inputs as usize);
     pair.set_keys(&[root]);
     let reset = pair.protocol.reset;
-    for cycle in 0..=cycles {
+    for cycle in begin..=cycles {
         let active = with_reset && cycle == cycles;
         let level = reset.is_some_and(|r| r.active_high == active);
         if let Some(reset) = reset {
@@ -482,15 +586,14 @@ fn follow_again(
     }
     // How often it is right is counted over as many cycles again.
     let (mut compared, mut right) = (cycles + 1, cycles);
-    let more = if pair.first_only { 0 } else { (cycles + 1).clamp(64, COUNTED_AFTER) };
+    let more = if pair.first_only { 0 } else { (cycles + 1).clamp(64, COUNTED_BEHIND) };
     for _ in 0..more {
         let mut wrong = 0;
         pair.cycle(budget, |_, _, lanes| wrong |= lanes & 1)?;
         compared += 1;
         right += u64::from(wrong == 0);
     }
-    let difference = Some(recorder.difference(true));
-    Ok(Found { equality: Equality::Differs, compared, right, difference })
+    Ok(Found::differs(compared, right, recorder.difference(true)))
 }
 
 /// The level of an input on 64 lanes: some lanes change it each cycle, some now and then, some hardly ever.
@@ -542,12 +645,14 @@ fn stimulate(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<
     let reset = pair.protocol.reset;
     let (mut compared, mut right) = (0u64, 0u64);
     let mut first: Option<(u64, u32)> = None;
+    let mut seen = Seen::new(pair);
     let mut cycle = 0;
     let after = if pair.first_only { 1 } else { COUNTED_AFTER / 64 };
     while cycle < limit && first.is_none_or(|(at, _)| cycle < at + after) {
         drive(pair, cycle);
         let mut wrong = 0;
         pair.cycle(budget, |_, _, lanes| wrong |= lanes)?;
+        seen.look(pair, u64::MAX);
         compared += 64;
         right += u64::from(64 - wrong.count_ones());
         if wrong != 0 {
@@ -556,7 +661,9 @@ fn stimulate(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<
         cycle += 1;
     }
     let Some((at, lane)) = first else {
-        return Ok(Found { equality: Equality::Matched { cycles: cycle }, compared, right, difference: None });
+        let unseen = seen.unseen(pair, &roots[0], budget)?;
+        let equality = Equality::Matched { cycles: cycle };
+        return Ok(Found { equality, compared, right, difference: None, unseen });
     };
     let list: Vec<&Key> = roots.iter().cycle().take(64).collect();
     pair.set_keys(&list);
@@ -573,5 +680,5 @@ fn stimulate(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result<
             pair.cycle(budget, |_, _, _| {})?;
         }
     }
-    Ok(Found { equality: Equality::Differs, compared, right, difference: Some(recorder.difference(false)) })
+    Ok(Found::differs(compared, right, recorder.difference(false)))
 }

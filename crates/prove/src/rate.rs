@@ -1,8 +1,12 @@
 //! How often an output repeats.
 
+use crate::alone;
+use crate::autonomous::{Autonomous, End, Program, import, renumbered};
+use crate::frame::Frame;
 use crate::machine::{Machine, Protocol, RESET_CYCLES, Running};
 use crate::pair::Pair;
-use base::{Budget, Exhausted};
+use base::{Budget, Exhausted, Resource};
+use design::{Lit, Netlist};
 
 /// A clocked design whose inputs are at rest and of which one output is followed.
 pub trait Follower {
@@ -32,6 +36,24 @@ pub struct Measured {
     pub unknown_at: Option<u64>,
     /// True when the design came back to a state it had: what was measured holds for ever.
     pub repeats: bool,
+}
+
+impl Measured {
+    /// The work ended before the state came back or all `cycles` were run.
+    pub fn is_cut_short(&self, cycles: u64) -> bool {
+        !self.repeats && self.unknown_at.is_none() && self.cycles < cycles && self.edges.len() < MAX_EDGES
+    }
+
+    /// Cycles from each rising edge to the next, and how many of them the output was high, where that is always the same.
+    pub fn steady(&self) -> Option<(u64, u64)> {
+        let rises: Vec<usize> = (0..self.edges.len()).filter(|i| self.edges[*i].1).collect();
+        let mut found = rises.windows(2).map(|pair| {
+            let [from, fall, to] = [pair[0], pair[0] + 1, pair[1]].map(|i| self.edges[i].0);
+            (to - from, fall - from)
+        });
+        let first = found.next()?;
+        found.all(|other| other == first).then_some(first)
+    }
 }
 
 /// Most changes that are noted.
@@ -243,6 +265,121 @@ impl<'n> Walker<'n> {
         self.machine.set_state(&start);
         self.settle(budget)?;
         Ok(same)
+    }
+}
+
+/// Follows an output of a machine into which nothing goes, in leaps over the stretches in which its registers only count.
+pub struct Leaper {
+    net: Netlist,
+    next: Vec<Lit>,
+    words: Vec<(u32, u32)>,
+    level: Lit,
+    unknown: Lit,
+    state: Vec<bool>,
+    now: Option<bool>,
+    /// It stands right behind a change.
+    at_edge: bool,
+}
+
+impl Leaper {
+    /// Goes on from where a walker of the same machine stands; `None` where this machine can't be followed so.
+    pub fn new(design: &Machine<'_>, walker: &Walker<'_>) -> Option<Self> {
+        let plain = walker.machine.is_plain();
+        let frame = Frame::new(design, &walker.protocol, plain, walker.machine.main());
+        let whole: Vec<bool> = walker.machine.state().iter().map(|w| w & 1 == 1).collect();
+        let state = whole.get(..frame.register_bits())?.to_vec();
+        let mut net = Netlist::new();
+        let registers: Vec<Lit> = state.iter().map(|_| net.add_input()).collect();
+        let common = alone::at_rest(&walker.protocol, false);
+        let bits = frame.at_rest(&mut net, &common, &registers);
+        let mut program = Program::new(&net, state.len(), &bits);
+        program.run(&state);
+        if frame.bits() != whole.len() || (0..whole.len()).any(|k| program.output(k) != whole[k]) {
+            return None;
+        }
+        let mut cycle = frame.cycle(&mut net, &common, &bits);
+        cycle.next.truncate(state.len());
+        let [level, unknown] = *cycle.seen.first()?.get(walker.output)?;
+        let unknown = net.or(unknown, cycle.restless);
+        let words = renumbered(alone::machine_words(design, &mut 0).into_iter());
+        let now = walker.level();
+        Some(Self { net, next: cycle.next, words, level, unknown, state, now, at_edge: false })
+    }
+
+    /// Standing right behind a change: is the output high for `high` of `period` cycles from here on for ever?
+    ///
+    /// # Errors
+    /// When it was cancelled.
+    pub fn keeps(&self, period: u64, high: u64, budget: &mut Budget) -> Result<bool, Exhausted> {
+        let width = 64 - period.leading_zeros();
+        let Some(level) = self.now.filter(|_| self.at_edge && high < period && width < 60) else { return Ok(false) };
+        let mut net = Netlist::new();
+        let all: Vec<Lit> = (0..self.state.len() + width as usize).map(|_| net.add_input()).collect();
+        let (own, count) = all.split_at(self.state.len());
+        let mut roots = self.next.clone();
+        roots.extend([self.level, self.unknown]);
+        let mut next = import(&mut net, &self.net, own, &roots);
+        let (unknown, is) = (next.pop().unwrap_or(Lit::TRUE), next.pop().unwrap_or(Lit::TRUE));
+        let constant = |value: u64| (0..width).map(|k| Lit::from(value >> k & 1 == 1)).collect::<Vec<_>>();
+        let wanted = below(&mut net, count, &constant(high));
+        let more = below(&mut net, count, &constant(period - 1));
+        let mut carry = more;
+        for bit in count {
+            let sum = net.xor(*bit, carry);
+            next.push(net.and(sum, more));
+            carry = net.and(carry, *bit);
+        }
+        let differs = net.xor(is, wanted);
+        let bad = net.or(differs, unknown);
+        let mut words = self.words.clone();
+        let word = words.iter().map(|(w, _)| w + 1).max().unwrap_or(0);
+        words.extend((0..width).map(|place| (word, place)));
+        let start = if level { 0 } else { high };
+        let state: Vec<bool> = self.state.iter().copied().chain((0..width).map(|k| start >> k & 1 == 1)).collect();
+        let machine = Autonomous { net, next, bad, words };
+        Ok(matches!(machine.search(&state, budget)?, End::Never(_)))
+    }
+}
+
+/// 1 where a number is less than another; both have their least significant bit first.
+fn below(net: &mut Netlist, a: &[Lit], b: &[Lit]) -> Lit {
+    a.iter().zip(b).fold(Lit::FALSE, |less, (a, b)| {
+        let differ = net.xor(*a, *b);
+        net.mux(differ, *b, less)
+    })
+}
+
+impl Follower for Leaper {
+    fn run(&mut self, limit: u64, budget: &mut Budget) -> Result<u64, Exhausted> {
+        let mut net = self.net.clone();
+        let moved = if self.now == Some(true) { !self.level } else { self.level };
+        let bad = net.or(moved, self.unknown);
+        let machine = Autonomous { net, next: self.next.clone(), bad, words: self.words.clone() };
+        self.at_edge = false;
+        match machine.run_for_bad(&self.state, u128::from(limit), budget)? {
+            End::Never(_) => Ok(limit),
+            End::Limit(state) => {
+                self.state = state;
+                Ok(limit)
+            }
+            End::Unsure(_) => Err(Exhausted(Resource::Steps)),
+            End::Bad(time, state) => {
+                let mut program = Program::new(&self.net, state.len(), &[self.level, self.unknown]);
+                program.run(&state);
+                self.now = (!program.output(1)).then(|| program.output(0));
+                self.state = state;
+                self.at_edge = true;
+                Ok(u64::try_from(time).unwrap_or(u64::MAX))
+            }
+        }
+    }
+
+    fn level(&self) -> Option<bool> {
+        self.now
+    }
+
+    fn state(&self) -> Vec<u64> {
+        self.state.chunks(64).map(|c| c.iter().enumerate().fold(0, |w, (i, b)| w | u64::from(*b) << i)).collect()
     }
 }
 

@@ -18,6 +18,8 @@ const CANDIDATES: usize = 2;
 
 /// Steps of the budget for a learnt clause: what the solver does between two of them on a hard question.
 const LEARNT_STEPS: u64 = 10_000;
+/// The same on a graph of a few thousand nodes.
+const SMALL_LEARNT_STEPS: u64 = 1_000;
 
 /// Counts learnt clauses and stops at a limit, so that the same question always ends the same way, or when it is
 /// cancelled.
@@ -54,6 +56,8 @@ pub(crate) struct Sweep<'n> {
     small: Netlist,
     map: Vec<Lit>,
     solver: Solver<Effort>,
+    /// Steps of the budget for a learnt clause.
+    learnt_steps: u64,
     vars: FxHashMap<NodeId, Var>,
 }
 
@@ -103,7 +107,7 @@ impl<'n> Sweep<'n> {
             }
         }
         let solver = Solver::new(SolverOpts::default(), Effort::default());
-        Ok(Self { net, seen, cone, inputs, small, map, solver, vars: FxHashMap::default() })
+        Ok(Self { net, seen, cone, inputs, small, map, solver, learnt_steps: LEARNT_STEPS, vars: FxHashMap::default() })
     }
 
     /// What a literal of the graph was on the random inputs.
@@ -128,6 +132,17 @@ impl<'n> Sweep<'n> {
             }
         }
         None
+    }
+
+    /// Takes the graph as it is, without looking for equal nodes: for small graphs, on which a clause is soon learnt.
+    pub(crate) fn take_over(&mut self) {
+        self.learnt_steps = SMALL_LEARNT_STEPS;
+        for id in self.cone.clone() {
+            if let Node::And(a, b) = self.net.node(id) {
+                let (a, b) = (self.lit(a), self.lit(b));
+                self.map[id.index()] = self.small.and(a, b);
+            }
+        }
     }
 
     /// Makes nodes one that are equal for every input, from the inputs up.
@@ -250,10 +265,10 @@ impl<'n> Sweep<'n> {
         }
         let assumed: Vec<batsat::Lit> = lits.iter().filter_map(|l| self.solver_lit(*l)).collect();
         // One clause more than the budget allows is enough to find it used up.
-        let limit = limit.min(budget.steps_left() / LEARNT_STEPS + 1);
+        let limit = limit.min(budget.steps_left() / self.learnt_steps + 1);
         *self.solver.cb_mut() = Effort { learnt: 0, limit, cancel: budget.cancel_flag() };
         let answer = self.solver.solve_limited(&assumed);
-        budget.spend(1 + LEARNT_STEPS * self.solver.cb().learnt)?;
+        budget.spend(1 + self.learnt_steps * self.solver.cb().learnt)?;
         if answer == lbool::FALSE {
             return Ok(Answer::Never);
         }

@@ -56,6 +56,7 @@ pub const ROUTES: &[Route] = &[
     route("GET", "/api/courses/{course}/dumps/{dump}/edge", STAFF),
     route("GET", "/api/courses/{course}/pass-sheet", EVERYBODY),
     route("GET", "/api/courses/{course}/pass-sheet.csv", STAFF),
+    route("PUT", "/api/courses/{course}/counting", INSTRUCTOR),
     route("GET", "/api/courses/{course}/audit", INSTRUCTOR),
     route("POST", "/api/courses/{course}/exercises", INSTRUCTOR),
     route("GET", "/api/courses/{course}/exercises/{exercise}", EVERYBODY),

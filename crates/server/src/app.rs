@@ -8,17 +8,16 @@ use crate::routes;
 use crate::runs::Runs;
 use crate::security;
 use crate::wire::DemoAccounts;
-use actix_multipart::MultipartError;
-use actix_multipart::form::MultipartFormConfig;
-use actix_web::error::PayloadError;
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::web::{self, JsonConfig, QueryConfig, ServiceConfig};
 use actix_web::{App, HttpServer};
 use governor::{DefaultKeyedRateLimiter, Quota, RateLimiter};
 use std::net::{SocketAddr, TcpListener};
 use std::num::NonZeroU32;
+use std::path::PathBuf;
 use std::sync::Arc;
 use store::Store;
+use worker::{Limits, Pool};
 
 /// The most bytes of one hand-in.
 pub(crate) const MAX_UPLOAD: usize = 4 << 20;
@@ -33,21 +32,32 @@ pub struct AppState {
     pub(crate) demo: Option<DemoAccounts>,
     /// Waveform files that are open.
     pub(crate) dumps: routes::Dumps,
-    /// Texts of the scratch pad are checked a few at a time.
+    /// Processes that check hand-ins.
+    pub(crate) checks: Pool,
+    /// Processes that answer what a page waits for.
+    pub(crate) asked: Pool,
+    /// Of those a few at a time.
     pub(crate) tries: tokio::sync::Semaphore,
     /// Runs that a page waits for.
     pub(crate) runs: Runs,
 }
 
 impl AppState {
-    /// State over a store, with the workers started.
-    pub fn new(store: Store, demo: Option<DemoAccounts>) -> Arc<Self> {
-        let (jobs, receiver) = Jobs::new();
+    /// State over a store, with checks started. Students' files are looked at in processes of `program`, which is this
+    /// program; without one on threads of its own, for tests.
+    pub fn new(store: Store, demo: Option<DemoAccounts>, program: Option<PathBuf>) -> Arc<Self> {
+        let pool = || match &program {
+            Some(program) => Pool::new(program.clone(), Limits::default()),
+            None => Pool::within(Limits::default()),
+        };
+        let (checks, asked) = (pool(), pool());
         let five = const { NonZeroU32::new(5).expect("five is not zero") };
         let quota = Quota::per_minute(const { NonZeroU32::new(12).expect("twelve is not zero") }).allow_burst(five);
         let state = Arc::new(Self {
             store,
-            jobs,
+            jobs: Jobs::default(),
+            checks,
+            asked,
             sign_ins: RateLimiter::keyed(quota),
             hashing: tokio::sync::Semaphore::new(2),
             demo,
@@ -55,7 +65,7 @@ impl AppState {
             tries: tokio::sync::Semaphore::new(2),
             runs: Runs::default(),
         });
-        jobs::start(&state, receiver);
+        jobs::start(&state);
         state
     }
 
@@ -74,19 +84,11 @@ pub fn configure(config: &mut ServiceConfig) {
     let json = JsonConfig::default()
         .limit(2 << 20)
         .error_handler(|e, _| Problem::bad_input(format!("The request is no JSON as expected here: {e}.")).into());
-    let form = MultipartFormConfig::default().total_limit(MAX_UPLOAD).memory_limit(MAX_UPLOAD).error_handler(|e, _| {
-        let problem = match &e {
-            MultipartError::Payload(PayloadError::Overflow) => too_large(),
-            other => Problem::bad_input(format!("The files did not arrive as a form: {other}.")),
-        };
-        problem.into()
-    });
     let query = QueryConfig::default()
         .error_handler(|e, _| Problem::bad_input(format!("The address is not as expected here: {e}.")).into());
     config
         .app_data(query)
         .app_data(json)
-        .app_data(form)
         .service(web::scope("/api").wrap(from_fn(gate)).configure(routes::configure))
         .default_service(web::get().to(assets::asset));
 }

@@ -1,72 +1,94 @@
-//! The pool that runs checks: a few threads, a bounded queue, a limit of time for each.
+//! The checks of hand-ins: a few threads that ask workers, in the order of the queue.
 
 use crate::app::AppState;
 use crate::pack;
-use check::{Checked, Exercise, HandIn, HandInFile, VerdictKind};
-use std::sync::atomic::{AtomicBool, Ordering};
-use std::sync::mpsc::{Receiver, RecvTimeoutError, SyncSender, TrySendError, sync_channel};
-use std::sync::{Arc, Mutex, PoisonError, Weak};
+use crate::queue::{Job, Place, Queue};
+use check::{Checked, HandIn, HandInFile, VerdictKind};
+use std::sync::atomic::AtomicBool;
+use std::sync::{Arc, Condvar, Mutex, PoisonError, Weak};
 use std::time::Duration;
-use store::{CourseId, FileKind, HandInId, NewFile, NewVerdict, Store, StoreError};
+use store::{CourseId, FileKind, HandInId, NewFile, NewVerdict, PersonId, Store, StoreError};
+use worker::{Answer, Limits, Pool, Question, SentExercise};
 
-/// Threads that check.
-const WORKERS: usize = 2;
-/// Checks that may wait in memory; what comes on top waits in the store and is found there.
-const QUEUE: usize = 1024;
-/// After this long a check ends with "can't tell".
-const LIMIT: Duration = Duration::from_secs(20);
+/// Threads that ask.
+const ASKERS: usize = 2;
+/// Between two looks at what a stop left without a verdict.
+const LOOK: Duration = Duration::from_secs(2);
 
-type Job = (CourseId, HandInId);
-
-/// Hands checks to the workers.
+/// What waits for its check.
+#[derive(Default)]
 pub(crate) struct Jobs {
-    sender: SyncSender<Job>,
+    queue: Mutex<Queue>,
+    news: Condvar,
 }
 
 impl Jobs {
-    /// Asks for a check. When the queue is full the hand-in stays without a verdict and is taken up later.
-    pub(crate) fn request(&self, course: CourseId, hand_in: HandInId) {
-        if let Err(TrySendError::Disconnected(_)) = self.sender.try_send((course, hand_in)) {
-            tracing::error!("the workers have stopped");
-        }
+    fn queue(&self) -> std::sync::MutexGuard<'_, Queue> {
+        self.queue.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
-    /// The queue and its receiving end, which `start` takes once the state exists.
-    pub(crate) fn new() -> (Self, Receiver<Job>) {
-        let (sender, receiver) = sync_channel(QUEUE);
-        (Self { sender }, receiver)
+    /// Asks for a check, also of a hand-in that has one.
+    pub(crate) fn request(&self, course: CourseId, hand_in: HandInId, student: PersonId) {
+        self.queue().add(Job { course, hand_in, student }, true);
+        self.news.notify_one();
     }
-}
 
-/// Starts the workers; they end with the state.
-pub(crate) fn start(state: &Arc<AppState>, receiver: Receiver<Job>) {
-    let receiver = Arc::new(Mutex::new(receiver));
-    for _ in 0..WORKERS {
-        let (receiver, state) = (receiver.clone(), Arc::downgrade(state));
-        std::thread::spawn(move || work(&receiver, &state));
-    }
-}
-
-fn work(receiver: &Mutex<Receiver<Job>>, state: &Weak<AppState>) {
-    loop {
-        let next = receiver.lock().unwrap_or_else(PoisonError::into_inner).recv_timeout(Duration::from_secs(2));
-        let Some(state) = state.upgrade() else { return };
-        match next {
-            Ok((course, hand_in)) => settle(&state, course, hand_in),
-            Err(RecvTimeoutError::Timeout) => {
-                // What a stop or a full queue left without a verdict.
-                for (course, hand_in) in state.store.waiting().unwrap_or_default() {
-                    settle(&state, course, hand_in);
-                }
+    /// What a hand-in without a verdict waits for, in a sentence.
+    pub(crate) fn waits_for(&self, hand_in: HandInId, limits: Limits) -> Option<String> {
+        Some(match self.queue().place(hand_in)? {
+            Place::Running(0 | 1) => "It is being checked.".to_owned(),
+            Place::Running(seconds) => {
+                format!("It has been checked for {seconds} s; it may take {} s.", limits.time.as_secs())
             }
-            Err(RecvTimeoutError::Disconnected) => return,
+            Place::Behind(0) => "It is the next to be checked.".to_owned(),
+            Place::Behind(1) => "One check comes first.".to_owned(),
+            Place::Behind(n) => format!("{n} checks come first."),
+        })
+    }
+
+    /// The next job; nothing when none came for a while.
+    fn next(&self) -> Option<Job> {
+        let mut queue = self.queue();
+        if let Some(job) = queue.take() {
+            return Some(job);
         }
+        queue = self.news.wait_timeout(queue, LOOK).unwrap_or_else(PoisonError::into_inner).0;
+        queue.take()
+    }
+
+    fn done(&self, job: Job) {
+        self.queue().done(job);
+        // Another job of the same student may run now.
+        self.news.notify_all();
     }
 }
 
-fn settle(state: &AppState, course: CourseId, hand_in: HandInId) {
-    if let Err(error) = check_now(&state.store, course, hand_in, state.now()) {
-        tracing::error!("the check of hand-in {hand_in} failed: {error}");
+/// Starts the threads; they end with the state.
+pub(crate) fn start(state: &Arc<AppState>) {
+    for _ in 0..ASKERS {
+        let state = Arc::downgrade(state);
+        std::thread::spawn(move || work(&state));
+    }
+}
+
+fn work(state: &Weak<AppState>) {
+    loop {
+        let Some(state) = state.upgrade() else { return };
+        let Some(job) = state.jobs.next() else {
+            // What a stop left without a verdict.
+            let waiting = state.store.waiting().unwrap_or_default();
+            let mut queue = state.jobs.queue();
+            for (course, hand_in, student) in waiting {
+                queue.add(Job { course, hand_in, student }, false);
+            }
+            continue;
+        };
+        if let Err(error) = check_now(&state.store, &state.checks, job.course, job.hand_in, state.now()) {
+            tracing::error!("the check of hand-in {} failed: {error}", job.hand_in);
+            // The store may be busy or full: not again at once.
+            std::thread::sleep(LOOK);
+        }
+        state.jobs.done(job);
     }
 }
 
@@ -87,18 +109,31 @@ pub fn hand_in_of(files: &[NewFile], top: Option<&str>) -> HandIn {
     }
 }
 
-/// Checks a hand-in against the newest revision of its exercise and keeps the verdict.
+/// Checks a hand-in against the newest revision of its exercise and keeps the verdict: also that it can't be told, when
+/// the worker ended or the exercise can't be read.
 ///
 /// # Errors
 /// When the data can't be read or written.
-pub fn check_now(store: &Store, course: CourseId, id: HandInId, at: i64) -> Result<(), StoreError> {
+pub fn check_now(store: &Store, pool: &Pool, course: CourseId, id: HandInId, at: i64) -> Result<(), StoreError> {
     let hand_in = store.hand_in(course, id)?;
     let exercise = store.exercise(course, hand_in.summary.exercise)?;
-    let Ok(rules) = Exercise::load(&exercise.revision.text, &nothing_beside) else {
-        tracing::error!("exercise {} can't be read any more", exercise.id);
-        return Ok(());
+    let question = Question::Check {
+        exercise: SentExercise::alone(&exercise.revision.text),
+        hand_in: hand_in_of(&hand_in.files, hand_in.top.as_deref()).into(),
     };
-    let checked = within_limit(&rules, &hand_in_of(&hand_in.files, hand_in.top.as_deref()));
+    let checked = match pool.ask(question, pool.limits().time, &Arc::new(AtomicBool::new(false))) {
+        Ok(Answer::Checked(checked)) => checked.into_checked(),
+        Ok(Answer::NoExercise(why)) => {
+            tracing::error!("exercise {} can't be read any more: {why}", exercise.id);
+            check::stopped(0, "The exercise can't be read any more; the instructor has to open it.")
+        }
+        Ok(_) => check::stopped(0, "The checker itself failed; the instructor is told."),
+        Err(lost) => check::stopped(0, &lost.sentence()),
+    };
+    store.add_verdict(id, &kept(exercise.revision.id, &checked), at)
+}
+
+fn kept(revision: store::RevisionId, checked: &Checked) -> NewVerdict {
     let verdict = &checked.verdict;
     let kind = match verdict.verdict {
         VerdictKind::Pass => "pass",
@@ -106,8 +141,8 @@ pub fn check_now(store: &Store, course: CourseId, id: HandInId, at: i64) -> Resu
         VerdictKind::Fail => "fail",
         VerdictKind::CannotTell => "cannot_tell",
     };
-    let kept = NewVerdict {
-        revision: exercise.revision.id,
+    NewVerdict {
+        revision,
         kind: kind.into(),
         rows_passed: verdict.rows.passed,
         rows_total: verdict.rows.total,
@@ -116,27 +151,10 @@ pub fn check_now(store: &Store, course: CourseId, id: HandInId, at: i64) -> Resu
         actual: checked.actual.as_ref().map(pack::pack),
         image: checked.image.as_ref().map(board::Image::to_json),
         marks: verdict.marks.as_ref().map(|m| (m.earned, m.out_of)),
-    };
-    store.add_verdict(id, &kept, at)
+    }
 }
 
 /// Exercises in the store stand alone.
 pub(crate) fn nothing_beside(name: &str) -> Result<Vec<u8>, String> {
     Err(format!("`{name}` can't be used here: an exercise in the application stands alone."))
-}
-
-fn within_limit(exercise: &Exercise, hand_in: &HandIn) -> Checked {
-    let cancel = Arc::new(AtomicBool::new(false));
-    let (done, wait) = sync_channel::<()>(1);
-    let flag = cancel.clone();
-    let watch = std::thread::spawn(move || {
-        if wait.recv_timeout(LIMIT) == Err(RecvTimeoutError::Timeout) {
-            flag.store(true, Ordering::Relaxed);
-        }
-    });
-    let checked = check::check_with_cancel(exercise, hand_in, cancel);
-    // Ends the watch; it may have ended by itself.
-    let _ = done.try_send(());
-    let _ = watch.join();
-    checked
 }

@@ -10,6 +10,7 @@ mod jobs;
 mod pack;
 mod password;
 mod problem;
+mod queue;
 mod routes;
 mod runs;
 mod security;

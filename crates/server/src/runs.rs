@@ -1,15 +1,17 @@
 //! Runs that a page waits for: each may carry a name of the caller's, by which the caller can end it at once.
 
+use crate::app::AppState;
 use crate::caller::Caller;
 use crate::problem::Problem;
 use actix_web::dev::Payload;
-use actix_web::{FromRequest, HttpRequest};
+use actix_web::{FromRequest, HttpRequest, web};
 use std::collections::HashMap;
 use std::future::{Ready, ready};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::Duration;
 use store::PersonId;
+use worker::{Answer, Question};
 
 /// The header in which a request names its run.
 pub(crate) const HEADER: &str = "x-run";
@@ -56,15 +58,21 @@ impl Run<'_> {
         Arc::clone(&self.cancel)
     }
 
-    /// Waits for the work; after `patience` it is told to end, and what it has so far is waited for.
-    pub(crate) async fn wait<T>(&self, work: impl Future<Output = T>, patience: Duration) -> T {
-        tokio::pin!(work);
-        tokio::select! {
-            done = &mut work => done,
-            () = tokio::time::sleep(patience) => {
-                self.cancel.store(true, Ordering::Relaxed);
-                work.await
-            }
+    /// Asks a worker and waits for its answer, no longer than `patience`.
+    pub(crate) async fn ask(
+        &self,
+        state: &web::Data<AppState>,
+        question: Question,
+        patience: Duration,
+    ) -> Result<Answer, Problem> {
+        let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
+        let (state, cancel) = (state.clone(), self.cancel());
+        let work = web::block(move || state.asked.ask(question, patience, &cancel));
+        match work.await.map_err(Problem::our_fault)? {
+            Ok(Answer::Refused(why)) => Err(Problem::bad_input(why)),
+            Ok(Answer::NoExercise(why)) => Err(Problem::our_fault(why)),
+            Ok(answer) => Ok(answer),
+            Err(lost) => Err(Problem::bad_input(lost.sentence())),
         }
     }
 }

@@ -235,10 +235,18 @@ wire! {
     struct PassSheet {
         /// Title of the course.
         title: String,
+        /// A student's newest attempt counts; else the best.
+        counts_newest: bool,
         /// Columns.
         exercises: Vec<ExerciseHead>,
         /// Lines.
         students: Vec<StudentLine>,
+    }
+
+    /// Which of a student's attempts is to count.
+    struct Counting {
+        /// The newest; else the best.
+        newest: bool,
     }
 
     /// An entry of the audit trail.
@@ -473,6 +481,8 @@ wire! {
         files: Vec<FileText>,
         /// The first sentence.
         headline: Option<String>,
+        /// While there is no verdict: what the check waits for, or for how long it has run.
+        waits_for: Option<String>,
         /// The verdict; null while it waits.
         verdict: Option<check::Verdict>,
         /// The exercise is clocked.

@@ -22,6 +22,7 @@ const TABLE: &[(&str, &str, [u16; 5])] = &[
     ("POST", "/api/sign-in", [422, 422, 422, 422, 422]),
     ("GET", "/api/courses/{course}/pass-sheet", [401, 404, 200, 200, 200]),
     ("GET", "/api/courses/{course}/pass-sheet.csv", [401, 404, 403, 200, 200]),
+    ("PUT", "/api/courses/{course}/counting", [401, 404, 403, 403, 422]),
     ("GET", "/api/courses/{course}/audit", [401, 404, 403, 403, 200]),
     ("POST", "/api/courses/{course}/exercises", [401, 404, 403, 403, 422]),
     ("GET", "/api/courses/{course}/exercises/{exercise}", [401, 404, 200, 200, 200]),
@@ -77,11 +78,11 @@ fn world() -> World {
         let files = vec![NewFile { kind: FileKind::Design, name: "plain.v".into(), bytes }];
         let new = NewHandIn { exercise, student, submitted_by: student, top: None, files };
         let (id, _) = store.add_hand_in(course, &new, 2).unwrap();
-        server::check_now(&store, course, id, 3).unwrap();
+        server::check_now(&store, &worker::Pool::within(worker::Limits::default()), course, id, 3).unwrap();
         id
     };
     let (hand_in, other_hand_in) = (hand_in(student), hand_in(other));
-    World { state: AppState::new(store, None), hand_in, other_hand_in, _folder: folder }
+    World { state: AppState::new(store, None, None), hand_in, other_hand_in, _folder: folder }
 }
 
 macro_rules! app {

@@ -19,7 +19,7 @@ macro_rules! world {
         let instructor = store.add_person("ines", "ines", &hash_password(PASSWORD).unwrap(), 1).unwrap();
         let course = store.add_course("Packhouse Controls", instructor, 1).unwrap();
         store.add_exercise(course, "Weight grader", EXERCISE, instructor, 1).unwrap();
-        let state = AppState::new(store, None);
+        let state = AppState::new(store, None, None);
         let $app = at::init_service(App::new().app_data(web::Data::from(state)).configure(configure)).await;
         let body = json!({ "name": "ines", "password": PASSWORD });
         let response = at::call_service(&$app, at::TestRequest::post().uri("/api/sign-in").set_json(body).to_request()).await;

@@ -348,32 +348,98 @@ impl Store {
         })
     }
 
-    /// How everybody in a course stands: the newest attempt of each student at each exercise.
+    /// How everybody in a course stands: of each student's attempts at an exercise the one that counts. That is the newest
+    /// one where the course says so, else the best: signed off before passed, passed before waiting, then by the verdict
+    /// and its right rows, the newer one of equals.
     ///
     /// # Errors
     /// When the data can't be read.
     pub fn standings(&self, course: CourseId, student: Option<PersonId>) -> Result<Vec<Standing>, StoreError> {
         self.read(|c| {
             let mut statement = c.prepare_cached(&format!(
-                "{SUMMARY} WHERE e.course_id = ?1 AND (?2 IS NULL OR h.student_id = ?2) AND h.attempt =
-                 (SELECT max(attempt) FROM hand_ins WHERE exercise_id = h.exercise_id AND student_id = h.student_id)"
+                "{SUMMARY} WHERE e.course_id = ?1 AND (?2 IS NULL OR h.student_id = ?2) AND h.id =
+                 (SELECT o.id FROM hand_ins o
+                  LEFT JOIN verdicts w ON w.id = (SELECT max(id) FROM verdicts WHERE hand_in_id = o.id)
+                  LEFT JOIN sign_offs t ON t.hand_in_id = o.id
+                  WHERE o.exercise_id = h.exercise_id AND o.student_id = h.student_id
+                  ORDER BY CASE WHEN ?3 THEN 0
+                      WHEN w.kind = 'pass' THEN CASE WHEN t.hand_in_id IS NULL THEN 4 ELSE 6 END
+                      WHEN t.hand_in_id IS NOT NULL THEN 5
+                      WHEN w.kind IS NULL THEN 3 WHEN w.kind = 'partly' THEN 2 WHEN w.kind = 'fail' THEN 1 ELSE 0 END DESC,
+                    CASE WHEN ?3 OR w.rows_total IS NULL OR w.rows_total = 0 THEN 0.0
+                      ELSE 1.0 * w.rows_passed / w.rows_total END DESC,
+                    o.attempt DESC LIMIT 1)"
             ))?;
-            let rows = statement.query_map(params![course, student], summary)?;
+            let newest: bool = c.query_row(
+                "SELECT EXISTS (SELECT 1 FROM courses WHERE id = ? AND counts = 'newest')",
+                [course],
+                |r| r.get(0),
+            )?;
+            let rows = statement.query_map(params![course, student, newest], summary)?;
             Ok(rows.collect::<Result<_, _>>()?)
         })
     }
 
-    /// Hand-ins without a verdict, oldest first: checks that a stop of the program cut short. Course and key.
+    /// Says which of a student's attempts counts in a course: the newest, or the best.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is no such course.
+    pub fn count_newest(&self, course: CourseId, newest: bool, by: PersonId, at: Timestamp) -> Result<(), StoreError> {
+        let counts = if newest { "newest" } else { "best" };
+        self.write(|t| {
+            if t.execute("UPDATE courses SET counts = ? WHERE id = ?", params![counts, course])? == 0 {
+                return Err(StoreError::NotFound("course"));
+            }
+            record(t, Some(course), Some(by), "counting", &format!("the {counts} attempt counts"), at)
+        })
+    }
+
+    /// Does the newest attempt count in a course?
     ///
     /// # Errors
     /// When the data can't be read.
-    pub fn waiting(&self) -> Result<Vec<(CourseId, HandInId)>, StoreError> {
+    pub fn counts_newest(&self, course: CourseId) -> Result<bool, StoreError> {
+        self.read(|c| {
+            Ok(c.query_row(
+                "SELECT EXISTS (SELECT 1 FROM courses WHERE id = ? AND counts = 'newest')",
+                [course],
+                |r| r.get(0),
+            )?)
+        })
+    }
+
+    /// How many hand-ins a person sent since a time, and the bytes of their files.
+    ///
+    /// # Errors
+    /// When the data can't be read.
+    pub fn sent_since(&self, by: PersonId, since: Timestamp) -> Result<(u64, u64), StoreError> {
+        self.read(|c| {
+            let count: i64 = c.query_row(
+                "SELECT count(*) FROM hand_ins WHERE submitted_by = ? AND submitted_at >= ?",
+                params![by, since],
+                |r| r.get(0),
+            )?;
+            let bytes: i64 = c.query_row(
+                "SELECT coalesce(sum(length(b.bytes)), 0) FROM hand_ins h JOIN hand_in_files f ON f.hand_in_id = h.id
+                 JOIN blobs b ON b.hash = f.blob_hash WHERE h.submitted_by = ? AND h.submitted_at >= ?",
+                params![by, since],
+                |r| r.get(0),
+            )?;
+            Ok((count.unsigned_abs(), bytes.unsigned_abs()))
+        })
+    }
+
+    /// Hand-ins without a verdict, oldest first: checks that a stop of the program cut short. Course, key and student.
+    ///
+    /// # Errors
+    /// When the data can't be read.
+    pub fn waiting(&self) -> Result<Vec<(CourseId, HandInId, PersonId)>, StoreError> {
         self.read(|c| {
             let mut statement = c.prepare(
-                "SELECT e.course_id, h.id FROM hand_ins h JOIN exercises e ON e.id = h.exercise_id
+                "SELECT e.course_id, h.id, h.student_id FROM hand_ins h JOIN exercises e ON e.id = h.exercise_id
                  WHERE NOT EXISTS (SELECT 1 FROM verdicts v WHERE v.hand_in_id = h.id) ORDER BY h.id",
             )?;
-            let rows = statement.query_map([], |r| Ok((r.get(0)?, r.get(1)?)))?;
+            let rows = statement.query_map([], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)))?;
             Ok(rows.collect::<Result<_, _>>()?)
         })
     }

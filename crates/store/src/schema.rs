@@ -137,12 +137,18 @@ ALTER TABLE verdicts ADD COLUMN marks REAL;
 ALTER TABLE verdicts ADD COLUMN marks_out_of REAL;
 ";
 
+/// A course says which of a student's attempts counts.
+const COUNTS: &str = "
+ALTER TABLE courses ADD COLUMN counts TEXT NOT NULL DEFAULT 'best' CHECK (counts IN ('best', 'newest'));
+";
+
 /// Sets the connection's habits and brings the tables up to date.
 pub(crate) fn prepare(connection: &mut Connection) -> Result<(), StoreError> {
     connection.busy_timeout(std::time::Duration::from_secs(5))?;
     connection.pragma_update(None, "journal_mode", "WAL")?;
     connection.pragma_update(None, "synchronous", "FULL")?;
     connection.pragma_update(None, "foreign_keys", true)?;
-    Migrations::new(vec![M::up(FIRST), M::up(ANSWERS), M::up(SETTINGS), M::up(IMAGES)]).to_latest(connection)?;
+    Migrations::new(vec![M::up(FIRST), M::up(ANSWERS), M::up(SETTINGS), M::up(IMAGES), M::up(COUNTS)])
+        .to_latest(connection)?;
     Ok(())
 }

@@ -53,7 +53,40 @@ fn attempts_count_up_and_earlier_ones_stay() {
     assert_eq!(w.store.hand_in(w.course, first).unwrap().files[0].bytes, b"module a; endmodule");
     let standing = w.store.standings(w.course, None).unwrap();
     assert_eq!(standing.iter().map(|s| s.id).collect::<Vec<_>>(), [second]);
-    assert_eq!(w.store.waiting().unwrap(), [(w.course, first), (w.course, second)]);
+    let student = standing[0].student;
+    assert_eq!(w.store.waiting().unwrap(), [(w.course, first, student), (w.course, second, student)]);
+}
+
+#[test]
+fn a_later_attempt_hides_neither_a_pass_nor_a_sign_off() {
+    let w = world();
+    let revision = w.store.exercise(w.course, w.exercise).unwrap().revision;
+    let counts = || w.store.standings(w.course, None).unwrap()[0].id;
+    let (partly, _) = hand_in(&w, "module a; endmodule");
+    w.store.add_verdict(partly, &verdict(revision.id, "partly"), 11).unwrap();
+    let (pass, _) = hand_in(&w, "module b; endmodule");
+    assert_eq!(counts(), pass, "what waits comes before what is not right");
+    w.store.add_verdict(pass, &verdict(revision.id, "pass"), 12).unwrap();
+    w.store.sign_off(w.course, pass, w.instructor, 13).unwrap();
+    let (worse, _) = hand_in(&w, "module c; endmodule");
+    w.store.add_verdict(worse, &verdict(revision.id, "fail"), 14).unwrap();
+    let (again, _) = hand_in(&w, "module d; endmodule");
+    w.store.add_verdict(again, &verdict(revision.id, "pass"), 15).unwrap();
+    assert_eq!(counts(), pass, "the one that was signed off");
+    w.store.count_newest(w.course, true, w.instructor, 16).unwrap();
+    assert_eq!(counts(), again);
+    w.store.count_newest(w.course, false, w.instructor, 17).unwrap();
+    assert_eq!(counts(), pass);
+}
+
+#[test]
+fn what_a_person_sent_is_counted_within_a_time() {
+    let w = world();
+    hand_in(&w, "module a; endmodule");
+    hand_in(&w, "module bb; endmodule");
+    let by = w.store.hand_in(w.course, w.store.waiting().unwrap()[0].1).unwrap().summary.student;
+    assert_eq!(w.store.sent_since(by, 0).unwrap(), (2, 19 + 20));
+    assert_eq!(w.store.sent_since(by, i64::MAX).unwrap(), (0, 0));
 }
 
 #[test]

@@ -36,6 +36,8 @@ pub(crate) struct Condition {
 const MAX_DEPTH: u32 = 50;
 /// Tokens of a file after expansion.
 const MAX_TOKENS: usize = 500_000;
+/// Unknown macros for which the nearest name is looked up.
+const MAX_HINTS: usize = 20;
 /// Faults in macros that are told.
 const MAX_FAULTS: usize = 200;
 
@@ -156,8 +158,17 @@ impl<'a> Lexer<'a> {
     }
 
     fn expand(&mut self, name: &str, span: Span) {
+        if self.is_over(span) {
+            return;
+        }
         let Some(found) = self.macros.get(name).cloned() else {
-            let near = base::nearest(name, self.macros.keys().map(String::as_str)).map(str::to_owned);
+            if self.diagnostics.len() >= MAX_FAULTS {
+                return;
+            }
+            let near = match self.diagnostics.len() {
+                0..MAX_HINTS => base::nearest(name, self.macros.keys().map(String::as_str)).map(str::to_owned),
+                _ => None,
+            };
             self.diagnostics.push(say::undefined_macro(name, near.as_deref(), span));
             return;
         };
@@ -165,9 +176,8 @@ impl<'a> Lexer<'a> {
             self.diagnostics.push(say::macro_in_itself(name, span));
             return;
         }
-        if self.depth >= MAX_DEPTH || self.spent > MAX_TOKENS {
-            self.diagnostics.push(say::budget("macros within macros without end", span));
-            self.at = self.bytes.len();
+        if self.depth >= MAX_DEPTH {
+            self.end_here(span);
             return;
         }
         let mut given: BTreeMap<String, Vec<Token>> = BTreeMap::new();
@@ -201,13 +211,35 @@ impl<'a> Lexer<'a> {
         for token in body {
             match &token.kind {
                 TokenKind::Name(word) if given.contains_key(word) => {
-                    let tokens = given.get(word).cloned().unwrap_or_default();
-                    self.spent += tokens.len();
-                    self.tokens.extend(tokens.into_iter().map(|t| Token { span, ..t }));
+                    let tokens = given.get(word).map_or(&[][..], Vec::as_slice);
+                    self.spent += tokens.len() + 1;
+                    if self.is_over(span) {
+                        return;
+                    }
+                    self.tokens.extend(tokens.iter().map(|t| Token { span, ..t.clone() }));
                 }
                 TokenKind::Symbol("\\") => {}
                 _ => self.tokens.push(Token { span, ..token }),
             }
+        }
+    }
+
+    /// Have macros and included files grown beyond what is read? Then the rest of the file is left aside.
+    fn is_over(&mut self, span: Span) -> bool {
+        if self.spent <= MAX_TOKENS {
+            return false;
+        }
+        self.end_here(span);
+        true
+    }
+
+    /// Tells once that macros or files grow without end, and leaves the rest aside.
+    fn end_here(&mut self, span: Span) {
+        self.spent = self.spent.max(MAX_TOKENS + 1);
+        self.at = self.bytes.len();
+        let told = say::budget("macros or included files that grow without end", span);
+        if !self.diagnostics.iter().any(|d| d.code == told.code) {
+            self.diagnostics.push(told);
         }
     }
 
@@ -237,6 +269,10 @@ impl<'a> Lexer<'a> {
             self.diagnostics.push(say::include_not_found(name, near.as_deref(), span));
             return;
         };
+        self.spent += 16 + text.len() / 8;
+        if self.is_over(span) {
+            return;
+        }
         if self.including.contains(&file) || self.depth >= MAX_DEPTH {
             self.diagnostics.push(say::budget("files that include each other without end", span));
             return;
@@ -266,8 +302,10 @@ impl<'a> Lexer<'a> {
         self.spent = inner.spent + inner.tokens.len();
         let before = self.tokens.len();
         self.marks.extend(inner.marks.into_iter().map(|(at, mark)| (before + at, mark)));
-        self.diagnostics.extend(inner.diagnostics);
+        let room = (2 * MAX_FAULTS).saturating_sub(self.diagnostics.len());
+        self.diagnostics.extend(inner.diagnostics.into_iter().take(room));
         self.tokens.extend(inner.tokens);
+        self.is_over(span);
     }
 
     /// The stretches of the arguments in parentheses that follow.
@@ -328,6 +366,9 @@ impl<'a> Lexer<'a> {
                 continue;
             }
             inner.token();
+            if inner.spent > MAX_TOKENS {
+                break;
+            }
         }
         self.macros = inner.macros;
         self.spent = inner.spent + inner.tokens.len() + (end - start) / 8 + 4 * inner.diagnostics.len() + 1;

@@ -157,6 +157,11 @@ export async function recheck(course: number, handIn: number): Promise<void> {
   await call(`/api/courses/${course}/hand-ins/${handIn}/recheck`, { method: "POST" });
 }
 
+/** Says which of a student's attempts counts in a course. */
+export async function countNewest(course: number, newest: boolean): Promise<void> {
+  await call(`/api/courses/${course}/counting`, json("PUT", { newest }));
+}
+
 export async function signOff(course: number, handIn: number): Promise<void> {
   await call(`/api/courses/${course}/hand-ins/${handIn}/sign-off`, { method: "POST" });
 }

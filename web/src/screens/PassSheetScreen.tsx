@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import { get } from "@/api/client";
 import type { PassSheet } from "@/api/types";
 import { ExerciseFileButton, NewExerciseButton } from "@/features/exercise";
-import { PassSheetView } from "@/features/pass-sheet";
+import { Counting, PassSheetView } from "@/features/pass-sheet";
 import { useRole } from "@/features/session";
 import { Empty, ErrorNote, Loading } from "@/kit/notes";
 import { useKey } from "./useKey";
@@ -49,7 +49,10 @@ export function PassSheetScreen() {
             : "The instructor has not set any."}
         </Empty>
       ) : (
-        <PassSheetView course={course} sheet={sheet.data} />
+        <>
+          {role === "instructor" && <Counting course={course} newest={sheet.data.counts_newest} />}
+          <PassSheetView course={course} sheet={sheet.data} />
+        </>
       )}
     </>
   );

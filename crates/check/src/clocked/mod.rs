@@ -5,10 +5,12 @@
 #[allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 mod agreement;
 mod fast;
+mod moments;
 mod near;
 mod run;
 mod spec;
 
+pub(crate) use moments::moments;
 pub(crate) use run::{does_right, is_right, run};
 pub use spec::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec};
 pub(crate) use spec::{RawClock, RawReset, RawState, clocked};

@@ -9,6 +9,11 @@ use design::{AsyncControl, Lit, Netlist, Node, NodeId, Register};
 use prove::{Difference, Machine, Protocol, Source, Walker};
 use std::collections::HashMap;
 
+/// Surely equal, as strongly as a pass needs it.
+fn is_equal(reference: &Machine<'_>, design: &Machine<'_>, protocol: &Protocol, budget: &mut Budget) -> bool {
+    prove::is_equal(reference, design, protocol, budget) == Ok(Some(true))
+}
+
 /// Looks for them, the likeliest first.
 pub(super) fn search(
     spec: &Clocked,
@@ -28,7 +33,7 @@ pub(super) fn search(
         // A trial takes a share, so that one long trial leaves room for the others.
         let mut share = budget.clone().with_steps(budget.steps_left() / 4);
         let before = share.steps_left();
-        let equal = prove::is_equal(reference, &variant.machine, &search.protocol, &mut share).unwrap_or(false);
+        let equal = is_equal(reference, &variant.machine, &search.protocol, &mut share);
         if budget.spend(before - share.steps_left()).is_err() {
             break;
         }
@@ -181,7 +186,7 @@ impl<'a> Search<'a> {
         let ClockedRule::Machine { mistaken, .. } = &self.spec.rule else { return None };
         mistaken.iter().find_map(|mistake| {
             let machine = Machine { net: &mistake.net, ..self.reference.clone() };
-            let equal = prove::is_equal(&machine, self.design, &self.protocol, budget).unwrap_or(false);
+            let equal = is_equal(&machine, self.design, &self.protocol, budget);
             let [message, repair] = mistake.says.clone();
             equal.then(|| self.near(mistake.kind, message, repair))
         })
@@ -214,7 +219,7 @@ impl<'a> Search<'a> {
         let shortened = sent_back(long.net, &last, &first);
         let machine = Machine { net: &shortened, ..long.clone() };
         let (reference, design) = if is < wanted { (&machine, self.design) } else { (self.reference, &machine) };
-        if !prove::is_equal(reference, design, &self.protocol, budget).unwrap_or(false) {
+        if !is_equal(reference, design, &self.protocol, budget) {
             return None;
         }
         let kind = if is.abs_diff(wanted) == 1 { "off_by_one_count" } else { "range_cut_short" };
@@ -232,7 +237,7 @@ impl<'a> Search<'a> {
     fn shifted(&self, budget: &mut Budget) -> Option<Near> {
         let late = delayed(self.reference, &self.protocol, true)?;
         let machine = Machine { net: &late, ..self.reference.clone() };
-        if prove::is_equal(&machine, self.design, &self.protocol, budget).unwrap_or(false) {
+        if is_equal(&machine, self.design, &self.protocol, budget) {
             let message = "Its outputs come one clock cycle late.".to_owned();
             return Some(self.near(
                 "one_cycle_late",
@@ -244,7 +249,7 @@ impl<'a> Search<'a> {
         let machine = Machine { net: &masked, ..self.reference.clone() };
         let early = delayed(self.design, &self.protocol, true)?;
         let design = Machine { net: &early, ..self.design.clone() };
-        if prove::is_equal(&machine, &design, &self.protocol, budget).unwrap_or(false) {
+        if is_equal(&machine, &design, &self.protocol, budget) {
             let message = "Its outputs come one clock cycle early.".to_owned();
             return Some(self.near("one_cycle_early", message, "Put a register behind the outputs.".into()));
         }

@@ -251,7 +251,7 @@ pub(crate) fn clocked(
         "sequence" => loader.sequence()?,
         "rate" => ClockedRule::Rate(loader.rate()?),
         "reference" => {
-            let net = behaviour::reference_netlist(raw, ports, beside)?;
+            let net = behaviour::reference_netlist(raw, ports, beside, true)?;
             let machine = found.join(&net, ports);
             let inputs = machine.inputs.clone();
             let outputs = machine.outputs.iter().map(|o| o.map(|t| t.number)).collect();

@@ -14,6 +14,7 @@ use design::Netlist;
 /// Steps of the budget that mapping a design for its image may take.
 const IMAGE_STEPS: u64 = 60_000_000;
 const NOT_PROVED: &str = "The design was matched, not proved, and the same could not be said of its image.";
+const HAS_LATCHES: &str = "The bench does not run designs with latches.";
 const NOT_MAPPED: &str = "Mapping the design to the device took too long.";
 
 /// A design that could be run.
@@ -45,7 +46,8 @@ impl Run<'_> {
         // Without wires of the student's own nothing is said of the board, but that the device is too small.
         if let Some(reason) = &no_room {
             self.add(no_image(reason).into_iter().collect());
-            self.skip(&[Stage::Bench], NOT_MAPPED);
+            let why = if matches!(reason, NoImage::Data(_)) { HAS_LATCHES } else { NOT_MAPPED };
+            self.skip(&[Stage::Bench], why);
         }
         match (&wires, &image, design) {
             (Some(wires), Some(image), Some(design)) => self.bench(plan, (wires, image), design),
@@ -86,6 +88,10 @@ impl Run<'_> {
         netlist: &Netlist,
         hand_in: &HandIn,
     ) -> Result<Image, NoImage> {
+        // What a latch holds is no flip-flop of the device.
+        if netlist.registers.iter().any(|r| r.clock.is_const()) {
+            return Err(NoImage::Data("latches".into()));
+        }
         let fingerprint = fingerprint(self.exercise, hand_in);
         let design = self.unit.as_ref().map(|u| u.name.clone()).unwrap_or_default();
         let made = Made { design: &design, fingerprint: &fingerprint };

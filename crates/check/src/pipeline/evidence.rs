@@ -1,11 +1,30 @@
 //! What backs a finding: a second run in the event simulator, and the lines that decide a level.
 
 use super::Run;
+use crate::clocked::{self, Clocked};
 use crate::compare::{ActualTable, input_columns, output_bits};
 use crate::diagnostics as say;
+use crate::machines::machine_of;
 use crate::path::{PathLine, path};
-use crate::replay;
+use crate::replay::{self, Moment};
+use crate::wide::Wide;
+use base::Random;
 use design::Netlist;
+
+/// Rows in an order in which single inputs and many of them change.
+fn sample_rows(inputs: u32) -> Vec<u64> {
+    const MOST: u64 = 64;
+    let rows = 1u64 << inputs;
+    let mut list: Vec<u64> = (0..rows.min(MOST)).map(|k| k * (rows / rows.min(MOST))).collect();
+    let mut random = Random::new(11);
+    let mut row = rows - 1;
+    // Each input by itself, up and down.
+    for k in 0..inputs.min(24) {
+        list.extend([row, row ^ 1 << k, row]);
+        row = random.word() & (rows - 1);
+    }
+    list
+}
 
 impl Run<'_> {
     /// Runs wrong rows again in the event simulator: true where it finds none of them as the netlist has it. Then nothing is
@@ -26,6 +45,64 @@ impl Run<'_> {
         self.cannot_tell = true;
         self.add(vec![told]);
         true
+    }
+
+    /// What is right as built is simulated, too, over some rows that follow one another: a source of which the two readings
+    /// differ is no clean pass.
+    pub(super) fn rows_simulated(&mut self, actual: &ActualTable) {
+        let inputs = self.exercise.expected.input_count();
+        let moments: Vec<Moment> = sample_rows(inputs)
+            .into_iter()
+            .map(|row| Moment {
+                inputs: logic::row_text(inputs, row),
+                outputs: actual.columns.iter().map(|c| c.level(row)).collect(),
+            })
+            .collect();
+        self.simulated(&moments, true);
+    }
+
+    /// The same where there are too many inputs for a table: some of them, one after the other.
+    pub(super) fn wide_simulated(&mut self, spec: &Wide, netlist: &Netlist) {
+        const ROWS: usize = 32;
+        let machine = machine_of(netlist, &self.exercise.ports, &spec.inputs, &spec.outputs, None);
+        let mut random = Random::new(13);
+        let mut levels = vec![false; spec.inputs.len()];
+        let moments: Vec<Moment> = (0..ROWS)
+            .map(|k| {
+                for level in &mut levels {
+                    *level ^=
+                        random.word() >> 29 & if k % 2 == 0 { 1 } else { u64::from(random.word() >> 61 == 0) } == 1;
+                }
+                let inputs = levels.iter().map(|l| if *l { '1' } else { '0' }).collect();
+                Moment { inputs, outputs: prove::outputs_at(&machine, &levels).concat() }
+            })
+            .collect();
+        self.simulated(&moments, true);
+    }
+
+    /// The same for a design over time: some clock cycles from its reset on.
+    pub(super) fn cycles_simulated(&mut self, spec: &Clocked, netlist: &Netlist) {
+        let moments = clocked::moments(self.exercise, spec, netlist, &mut self.budget.clone()).unwrap_or_default();
+        self.simulated(&moments, false);
+    }
+
+    fn simulated(&mut self, moments: &[Moment], strict: bool) {
+        const TOLD: [&str; 4] = ["combinational-loop", "incomplete-sensitivity", "several-drivers", "undriven-signal"];
+        let told = self.diagnostics.iter().any(|(d, _)| TOLD.contains(&d.code));
+        let (Some(unit), false) = (self.unit.clone(), told) else { return };
+        let found = replay::first_other(self.exercise, (&self.sources, &self.data), &unit, moments, strict);
+        let Some((at, line)) = found else { return };
+        let of = |k: usize| moments.get(k).map(|m| m.inputs.as_str());
+        let before = at.checked_sub(1).and_then(of);
+        let (now, built) = moments.get(at).map_or(("", ""), |m| (m.inputs.as_str(), m.outputs.as_str()));
+        let is_other = |c: char, d: char| matches!(c, '0' | '1') && c != d;
+        let bits = self.exercise.ports.iter().filter(|p| !p.is_input).flat_map(|p| p.bit_names().collect::<Vec<_>>());
+        let wrong = bits.zip(built.chars().zip(line.chars())).find(|(_, (b, s))| is_other(*b, *s));
+        let Some((name, (built, simulated))) = wrong else { return };
+        let levels = self.exercise.input_text(now);
+        let before = before.map(|b| self.exercise.input_text(b));
+        let told = say::simulated_otherwise(&name, (built, simulated), (&levels, before.as_deref()), unit.span);
+        self.add(vec![told]);
     }
 
     /// The lines that decide what is wrong on a row.

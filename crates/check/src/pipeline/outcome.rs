@@ -2,6 +2,7 @@
 
 use super::{Run, Shown, near_miss};
 use crate::compare::ActualTable;
+use crate::diagnostics as say;
 use crate::marks::Share;
 use crate::pipeline::Checked;
 use crate::verdict::{
@@ -10,6 +11,9 @@ use crate::verdict::{
 };
 use base::{Diagnostic, Stage};
 use std::collections::BTreeMap;
+
+/// Findings that a verdict tells one by one.
+const MOST_FINDINGS: usize = 200;
 
 impl Run<'_> {
     /// How much of each stage that fails is right.
@@ -95,6 +99,11 @@ impl Run<'_> {
         };
         let proof = Proof { budget: proof.budget.or(self.proof_budget), ..proof };
         self.diagnostics.sort_by_key(|(d, _)| (d.severity, d.stage, d.span));
+        let more = self.diagnostics.len().saturating_sub(MOST_FINDINGS);
+        if more > 0 {
+            self.diagnostics.truncate(MOST_FINDINGS);
+            self.diagnostics.push((say::more_findings(more), None));
+        }
         let source = actual.as_ref().map(|actual| EvidenceSource { exercise: self.exercise, actual });
         let findings: Vec<Finding> = self
             .diagnostics

@@ -225,7 +225,7 @@ fn from_reference(
     outputs: &[String],
     beside: &Beside<'_>,
 ) -> Result<(Netlist, Vec<String>), Fault> {
-    let net = behaviour::reference_netlist(raw, ports, beside)?;
+    let net = behaviour::reference_netlist(raw, ports, beside, false)?;
     let span = raw.files.as_ref().map_or(raw.kind.span(), Spanned::span);
     if !net.registers.is_empty() {
         let message = "The reference has registers, but the exercise names no clock; add [clock] with its `port`.";

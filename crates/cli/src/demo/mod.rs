@@ -7,6 +7,7 @@ use anyhow::{Context, Result};
 use server::wire::{DemoAccount, DemoAccounts};
 use std::sync::atomic::{AtomicUsize, Ordering};
 use store::{FileKind, NewFile, NewHandIn, Role, Store};
+use worker::{Limits, Pool};
 
 const PASSWORD: &str = "lemon-peel";
 /// One day in seconds.
@@ -71,9 +72,11 @@ pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
 /// Checks the hand-ins on all cores; each thread takes the next one that is left.
 fn check_all(store: &Store, course: store::CourseId, checks: &[(store::HandInId, i64)]) -> Result<()> {
     let next = AtomicUsize::new(0);
+    // The demo's own files need no process of their own.
+    let pool = Pool::within(Limits::default());
     let work = || -> Result<(), store::StoreError> {
         while let Some((hand_in, at)) = checks.get(next.fetch_add(1, Ordering::Relaxed)) {
-            server::check_now(store, course, *hand_in, *at)?;
+            server::check_now(store, &pool, course, *hand_in, *at)?;
         }
         Ok(())
     };

@@ -39,7 +39,8 @@ impl Pass<'_> {
         let mut clocks = Vec::new();
         for event in events {
             let bit = self.executor(diagnostics).clocked(true).expr(event.expr)?;
-            clocks.push((bit.first().copied().unwrap_or(Bit::X), event));
+            let bit = bit.first().copied().unwrap_or(Bit::X);
+            clocks.push(self.plain_event(bit, event));
         }
         let read = reads::signals(self.design, &process.body);
         let is_read = |event: &Event| reads::of_expr(self.design, event.expr).iter().any(|s| read.contains(s));
@@ -65,17 +66,50 @@ impl Pass<'_> {
                 (known, map)
             })
             .collect();
+        let own: BTreeSet<Slot> = left.cells.iter().map(|(slot, ..)| *slot).collect();
         for (slot, cell, _) in left.cells {
             let mut taken = Vec::new();
-            for (condition, map) in &mut maps {
+            for (k, (condition, map)) in maps.iter_mut().enumerate() {
                 if self.replace(cell.hold, map) == Lit::FALSE {
                     let value = self.replace_bit(cell.bit, map);
+                    if self.reads_any(value, &own) {
+                        let event = &controls[k].1;
+                        let name = reads::of_expr(self.design, event.expr).first().map(|s| self.design.signal_path(*s));
+                        diagnostics.push(say::counts_at_control(&name.unwrap_or_default(), process.span));
+                        return Err(Halt::Reported);
+                    }
                     taken.push((*condition, value));
                 }
             }
             self.register(slot, cell, (*clock, event.edge == Edge::Rising), taken, process.span);
         }
         Ok(())
+    }
+
+    /// The edge of a signal turned round is the other edge of that signal (`posedge ~clk` is `negedge clk`; IEEE 1364-2005
+    /// table 9-1): such an event is taken as one of the signal itself.
+    fn plain_event(&mut self, bit: Bit, event: &Event) -> (Bit, Event) {
+        let value = self.without_unknowns(bit.value);
+        let slot = match self.local.node(value.node()) {
+            Node::Input(k) if self.reads.inputs[k as usize].1 == 0 => self.reads.inputs[k as usize].0,
+            _ => return (bit, event.clone()),
+        };
+        let edge = match (event.edge, value.is_complement()) {
+            (Edge::Rising, true) => Edge::Falling,
+            (Edge::Falling, true) => Edge::Rising,
+            (edge, _) => edge,
+        };
+        (self.reads.bit(&mut self.local, slot), Event { edge, ..event.clone() })
+    }
+
+    /// Does the level depend on what one of these slots holds?
+    fn reads_any(&self, bit: Bit, slots: &BTreeSet<Slot>) -> bool {
+        let is_own = |id: NodeId| match self.local.node(id) {
+            Node::Input(k) => slots.contains(&self.reads.inputs[k as usize].0),
+            _ => false,
+        };
+        let rails = [bit.value, bit.unknown, bit.floating];
+        rails.into_iter().filter(|l| !l.is_const()).any(|l| self.local.small_cone(l, |_| false).into_iter().any(is_own))
     }
 
     /// A block that begins by waiting for an edge: `wait until rising_edge(clk);` (VHDL) or `@(posedge clk)`.
@@ -201,6 +235,16 @@ impl Pass<'_> {
         let initial = self.initial_level(slot);
         let number = self.registers.len();
         self.registers.push(LocalRegister { slot, clock, rising, next, controls, initial, span });
+        self.drivers.entry(slot).or_default().push(Driver { drive: Drive::Register(number), span });
+    }
+
+    /// A bit that takes its level while it is open and holds it else: a register that no clock loads.
+    pub(super) fn latch(&mut self, slot: Slot, cell: Cell, span: Span) {
+        let next = self.reads.bit(&mut self.local, slot);
+        let (clock, initial) = (Bit::known(Lit::FALSE), self.initial_level(slot));
+        let controls = vec![(!cell.hold, cell.bit)];
+        let number = self.registers.len();
+        self.registers.push(LocalRegister { slot, clock, rising: true, next, controls, initial, span });
         self.drivers.entry(slot).or_default().push(Driver { drive: Drive::Register(number), span });
     }
 

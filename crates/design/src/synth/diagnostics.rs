@@ -125,6 +125,18 @@ pub(crate) fn no_single_clock(count: usize, at: Span) -> Diagnostic {
     .help("The clock is the edge whose signal the block doesn't test; the others are asynchronous set or reset.")
 }
 
+pub(crate) fn counts_at_control(name: &str, at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "no-single-clock",
+        Severity::Stop,
+        Stage::Structure,
+        format!("At the edge of `{name}` that it waits for, this block goes on from what it holds: that edge is a second clock."),
+        format!("Wait for the other edge of `{name}`, or test `{name}` first for the level that this edge brings and set a constant there."),
+    )
+    .at(at)
+    .help("An asynchronous set or reset gives a register a level of its own; the edge in the list has to bring the level that the block tests for.")
+}
+
 pub(crate) fn simulation_only(what: &str, at: Span) -> Diagnostic {
     Diagnostic::new(
         "simulation-only",

@@ -14,6 +14,8 @@ use std::collections::{BTreeMap, BTreeSet};
 
 /// Steps that a call of a subprogram within itself takes, beside its statements: such calls double fast.
 const OWN_CALL: u64 = 2_000;
+/// Steps of a call.
+const CALL: u64 = 200;
 
 /// A bit of storage: signals first, then variables, each from its least significant bit.
 pub(super) type Slot = u32;
@@ -24,6 +26,8 @@ pub(super) struct Slots {
     variables: Vec<Slot>,
     pub(super) signal_bits: u32,
     all: u32,
+    /// Expressions that call a function, found when first asked for.
+    calling: std::cell::OnceCell<Vec<bool>>,
 }
 
 impl Slots {
@@ -43,7 +47,22 @@ impl Slots {
             .map(|(_, v)| place(design.type_width(v.ty), budget))
             .collect::<Result<Vec<_>, _>>()?;
         let signal_bits = variables.first().copied().unwrap_or(next);
-        Ok(Self { signals, variables, signal_bits, all: next })
+        Ok(Self { signals, variables, signal_bits, all: next, calling: std::cell::OnceCell::new() })
+    }
+
+    /// Does the expression call a function?
+    fn calls(&self, design: &Design, root: ExprId) -> bool {
+        let calling = self.calling.get_or_init(|| {
+            let mut calling: Vec<bool> = Vec::with_capacity(design.exprs.len());
+            // Operands stand before what is made of them.
+            for (_, expr) in design.exprs.iter() {
+                let own = matches!(expr.kind, ExprKind::Call { .. });
+                let any = expr.kind.operands().iter().any(|o| calling.get(o.index()) == Some(&true));
+                calling.push(own || any);
+            }
+            calling
+        });
+        calling.get(root.index()) == Some(&true)
     }
 
     /// How many bits there are.
@@ -176,6 +195,9 @@ impl SignalReads {
     }
 }
 
+/// Most nodes of a netlist: about 1 GiB with all that is kept of them.
+const MOST_NODES: u64 = 8_000_000;
+
 impl<'a> Executor<'a> {
     pub(super) fn new(
         design: &'a Design,
@@ -279,7 +301,7 @@ impl<'a> Executor<'a> {
         while let Some(id) = stack.pop() {
             let mut operands = self.operands(id);
             if let ExprKind::Select { condition, then, otherwise, .. } = &self.design.exprs[id].kind
-                && (super::reads::calls(self.design, *then) || super::reads::calls(self.design, *otherwise))
+                && (self.slots.calls(self.design, *then) || self.slots.calls(self.design, *otherwise))
             {
                 let c = self.expr(*condition)?.first().copied().unwrap_or(Bit::X);
                 let arm = match self.net.taken(c) {
@@ -346,11 +368,11 @@ impl<'a> Executor<'a> {
                     BinaryOp::Pow => {
                         // Each bit of the exponent that is not known to be 0 costs two multiplications.
                         let steps = b.iter().filter(|bit| bit.to_level() != Some(logic::Level::Zero)).count() as u64;
-                        self.budget.spend(steps * a.len() as u64 * a.len() as u64 * 16)?;
+                        self.room(steps.saturating_mul(a.len() as u64 * a.len() as u64 * 16))?;
                         self.net.power(*signed, a, b)
                     }
                     BinaryOp::Mul | BinaryOp::Div | BinaryOp::Rem | BinaryOp::Mod => {
-                        self.budget.spend(a.len() as u64 * b.len() as u64 * 16)?;
+                        self.room(a.len() as u64 * b.len() as u64 * 16)?;
                         self.net.binary(*op, *signed, *unknowns, a, b)
                     }
                     _ => self.net.binary(*op, *signed, *unknowns, a, b),
@@ -399,7 +421,16 @@ impl<'a> Executor<'a> {
             }
         };
         self.budget.spend((self.net.len() - before) as u64)?;
+        self.room(0)?;
         Ok(word)
+    }
+
+    /// Pays for so many nodes to come, where there is room for them.
+    fn room(&mut self, nodes: u64) -> Result<(), Exhausted> {
+        if nodes > MOST_NODES || self.net.len() as u64 > MOST_NODES - nodes {
+            return Err(Exhausted(base::Resource::Memory));
+        }
+        self.budget.spend(nodes)
     }
 
     /// Real numbers of constants are constants; hardware has none.
@@ -573,6 +604,7 @@ impl<'a> Executor<'a> {
         let design = self.design;
         let subprogram = &design.subprograms[id];
         self.budget.enter()?;
+        self.budget.spend(CALL)?;
         let mut values = Vec::with_capacity(arguments.len());
         for (argument, _) in arguments {
             values.push(self.expr(*argument)?);

@@ -74,26 +74,37 @@ fn only_talks(body: &[Stmt]) -> bool {
 
 /// Turns a validated design into its netlist.
 pub fn synthesise(design: &Design, budget: &mut Budget) -> Synthesis {
-    synthesis_of(design, budget, &Netlist::new())
+    synthesis_of(design, budget, &Netlist::new(), false)
+}
+
+/// The same with what latches hold as part of the state: each becomes a register without a clock, which takes its level
+/// while it is open. For designs that are run over time.
+pub fn synthesise_with_latches(design: &Design, budget: &mut Budget) -> Synthesis {
+    synthesis_of(design, budget, &Netlist::new(), true)
 }
 
 /// The same with nodes of different places of the source kept apart, for drawings.
 pub fn synthesise_as_written(design: &Design, budget: &mut Budget) -> Synthesis {
-    synthesis_of(design, budget, &Netlist::as_written())
+    synthesis_of(design, budget, &Netlist::as_written(), false)
 }
 
-fn synthesis_of(design: &Design, budget: &mut Budget, empty: &Netlist) -> Synthesis {
+fn synthesis_of(design: &Design, budget: &mut Budget, empty: &Netlist, holds: bool) -> Synthesis {
     let mut diagnostics = Vec::new();
-    let done = synthesise_all(design, budget, &mut diagnostics, empty);
+    let done = synthesise_all(design, budget, &mut diagnostics, (empty, holds));
     // What stands in a unit that is instantiated often is said once.
     let mut told = BTreeSet::new();
     diagnostics.retain(|d| d.span.is_none_or(|s| told.insert((d.code, s, d.message.clone()))));
     Synthesis { netlist: done, diagnostics }
 }
 
-fn synthesise_all(design: &Design, budget: &mut Budget, diagnostics: &mut Vec<Diagnostic>, empty: &Netlist) -> Netlist {
+fn synthesise_all(
+    design: &Design,
+    budget: &mut Budget,
+    diagnostics: &mut Vec<Diagnostic>,
+    (empty, holds): (&Netlist, bool),
+) -> Netlist {
     let top = design.scopes[design.top].span;
-    match Pass::new(design, budget, empty).and_then(|mut pass| pass.run(diagnostics)) {
+    match Pass::new(design, budget, empty, holds).and_then(|mut pass| pass.run(diagnostics)) {
         Ok(netlist) if diagnostics.iter().all(|d| !d.stops()) => netlist,
         Ok(_) => Netlist::new(),
         Err(exhausted) => {
@@ -115,12 +126,14 @@ struct Pass<'a> {
     /// Signals that keep their level on some path, with the place that forgets them.
     latched: BTreeMap<SignalId, Span>,
     latches: u32,
+    /// What a latch holds is part of the state; else it is unknown.
+    holds: bool,
     slot_signal: Vec<SignalId>,
     registers: Vec<LocalRegister>,
 }
 
 impl<'a> Pass<'a> {
-    fn new(design: &'a Design, budget: &'a mut Budget, empty: &Netlist) -> Result<Self, Exhausted> {
+    fn new(design: &'a Design, budget: &'a mut Budget, empty: &Netlist, holds: bool) -> Result<Self, Exhausted> {
         let slots = Slots::new(design, budget)?;
         let mut slot_signal = Vec::new();
         for signal in design.signals.ids() {
@@ -136,6 +149,7 @@ impl<'a> Pass<'a> {
             drivers: BTreeMap::new(),
             latched: BTreeMap::new(),
             latches: 0,
+            holds,
             slot_signal,
             registers: Vec::new(),
         })
@@ -196,11 +210,16 @@ impl<'a> Pass<'a> {
             if cell.hold != Lit::FALSE && !initial {
                 let signal = self.slot_signal[slot as usize];
                 let hold = self.without_unknowns(cell.hold);
-                if self.local.is_never_true(hold) != Some(true) {
+                let is_latch = self.local.is_never_true(hold) != Some(true);
+                if is_latch {
                     self.latches += 1;
                     if process.kind != ProcessKind::Latch {
                         self.latched.entry(signal).or_insert(forgetting.unwrap_or(process.span));
                     }
+                }
+                if is_latch && self.holds {
+                    self.latch(slot, cell, process.span);
+                    continue;
                 }
                 // What a latch holds is unknown to a check that looks at rows one by one.
                 bit = self.local.choose(cell.hold, Bit::X, bit);
@@ -212,7 +231,7 @@ impl<'a> Pass<'a> {
     }
 
     /// The literal with all signals read as known and driven: a latch that only an unknown level could open is none.
-    fn without_unknowns(&mut self, lit: Lit) -> Lit {
+    pub(super) fn without_unknowns(&mut self, lit: Lit) -> Lit {
         let reads = &self.reads.inputs;
         self.local.with_zeros(lit, |k| reads[k as usize].1 != 0)
     }

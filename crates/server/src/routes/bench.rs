@@ -6,12 +6,18 @@ use crate::app::AppState;
 use crate::caller::Caller;
 use crate::jobs::{hand_in_of, nothing_beside};
 use crate::problem::Problem;
+use crate::runs::RunName;
 use crate::wire::{BenchView, ImageInfo, ProblemBody, RowsView, WiredBit};
 use actix_web::web;
 use board::{Image, Lamp};
 use check::{BenchAsk, BenchState, Exercise, bench_as_expected};
 use serde::Deserialize;
+use std::time::Duration;
 use store::{CourseId, ExerciseId, HandInId};
+use worker::{Answer, Question, SentExercise};
+
+/// A question to the bench that takes longer is given up.
+const PATIENCE: Duration = Duration::from_secs(10);
 
 /// How the switches stand: a letter 0 or 1 for each part of the board, 1 for on; and a row to set them for. On the bench of
 /// a hand-in also the power switch, what the flip-flops hold, and how many ticks to go on.
@@ -100,32 +106,32 @@ pub(super) async fn with_exercise(
 pub(super) async fn of_hand_in(
     state: web::Data<AppState>,
     caller: Caller,
+    name: RunName,
     path: web::Path<(CourseId, HandInId)>,
     query: web::Query<Switches>,
 ) -> Result<web::Json<BenchView>, Problem> {
     let (course, id) = path.into_inner();
     let (hand_in, stored) = with_exercise(&state, &caller, course, id).await?;
-    let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
-    let kept = hand_in.verdict.as_ref().and_then(|v| v.verdict.image.as_deref());
-    let image = kept.and_then(|text| Image::from_json(text).ok());
-    let image = image.ok_or_else(|| Problem::not_found("image of this hand-in: check it again"))?;
-    let now = check::fingerprint(&exercise, &hand_in_of(&hand_in.files, hand_in.top.as_deref()));
+    let kept = hand_in.verdict.as_ref().and_then(|v| v.verdict.image.clone());
+    let kept = kept.ok_or_else(|| Problem::not_found("image of this hand-in: check it again"))?;
+    let image = Image::from_json(&kept).map_err(Problem::our_fault)?;
     let ask = BenchAsk {
         switches: levels(&query),
-        row: query.row.filter(|r| *r < exercise.rows()),
+        row: query.row,
         has_power: query.power.unwrap_or(true),
         state: query.state.clone(),
         ticks: query.ticks.unwrap_or(0),
     };
-    let work = web::block(move || {
-        let found = check::run_image(&exercise, &image, &now, &ask);
-        (found, image)
-    });
-    let (found, image) = work.await.map_err(Problem::our_fault)?;
-    match found {
-        Ok(Some(state)) => Ok(web::Json(view(state, Some(&image)))),
-        Ok(None) => Err(Problem::not_found("board: this exercise is not wired")),
-        Err(_) => Err(Problem::bad_input("The levels of this design never come to rest, so the board shows nothing.")),
+    let question = Question::Bench {
+        exercise: SentExercise::alone(stored.revision.text),
+        image: kept,
+        hand_in: hand_in_of(&hand_in.files, hand_in.top.as_deref()).into(),
+        ask,
+    };
+    match state.runs.begin(&caller, name).ask(&state, question, PATIENCE).await? {
+        Answer::Bench(Ok(Some(shown))) => Ok(web::Json(view(shown, Some(&image)))),
+        Answer::Bench(Ok(None)) => Err(Problem::not_found("board: this exercise is not wired")),
+        _ => Err(Problem::bad_input("The levels of this design never come to rest, so the board shows nothing.")),
     }
 }
 
@@ -136,26 +142,25 @@ pub(super) async fn of_hand_in(
 pub(super) async fn rows_to_try(
     state: web::Data<AppState>,
     caller: Caller,
+    name: RunName,
     path: web::Path<(CourseId, HandInId)>,
 ) -> Result<web::Json<RowsView>, Problem> {
     let (course, id) = path.into_inner();
     let (hand_in, stored) = with_exercise(&state, &caller, course, id).await?;
-    let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
-    let work = web::block(move || {
-        let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
-        let asked =
-            check::HandIn { quick: true, wants_rows: true, ..hand_in_of(&hand_in.files, hand_in.top.as_deref()) };
-        let checked = check::check(&exercise, &asked);
-        Ok::<_, Problem>((checked.rows_to_try, checked.ticks_to_try))
-    });
-    let found = work.await.map_err(Problem::our_fault)??;
+    let asked = check::HandIn { quick: true, wants_rows: true, ..hand_in_of(&hand_in.files, hand_in.top.as_deref()) };
+    let question = Question::Check { exercise: SentExercise::alone(stored.revision.text), hand_in: asked.into() };
+    let Answer::Checked(checked) = state.runs.begin(&caller, name).ask(&state, question, PATIENCE).await? else {
+        return Err(Problem::our_fault("a worker answered something else"));
+    };
+    let checked = checked.into_checked();
+    let found = (checked.rows_to_try, checked.ticks_to_try);
     match found {
         (Some(found), _) => Ok(web::Json(RowsView { sentence: found.sentence(), rows: found.rows, ticks: None })),
         (None, Some(found)) => {
             Ok(web::Json(RowsView { sentence: found.sentence(), rows: Vec::new(), ticks: Some(found) }))
         }
         (None, None) => Err(Problem::not_found(
-            "set of rows: the design can't be run, leaves an output unknown or is too large for it",
+            "row to try: the design can't be run, leaves an output unknown or is too large for it",
         )),
     }
 }

@@ -5,7 +5,7 @@ use super::hand_ins::cell;
 use crate::app::AppState;
 use crate::caller::Caller;
 use crate::problem::Problem;
-use crate::wire::{AuditLine, ExerciseHead, PassSheet, ProblemBody, StudentLine};
+use crate::wire::{AuditLine, Counting, ExerciseHead, PassSheet, ProblemBody, StudentLine};
 use actix_web::{HttpResponse, web};
 use std::collections::BTreeMap;
 use store::{CourseId, PersonId, Role, StoreError};
@@ -45,7 +45,8 @@ fn sheet(s: &AppState, course: CourseId, person: PersonId, sees: Option<PersonId
         .collect();
     let title = s.store.courses_of(person)?.into_iter().find(|(c, _)| c.id == course).map(|(c, _)| c.title);
     let exercises = exercises.into_iter().map(|e| ExerciseHead { id: e.id, title: e.revision.title }).collect();
-    Ok(PassSheet { title: title.unwrap_or_default(), exercises, students })
+    let counts_newest = s.store.counts_newest(course)?;
+    Ok(PassSheet { title: title.unwrap_or_default(), counts_newest, exercises, students })
 }
 
 /// The sheet as a table: a line a student, for each exercise its state, what is right, marks, attempt and sign-off.
@@ -122,6 +123,7 @@ mod tests {
         let exercise = |title: &str| ExerciseHead { id: 1, title: title.into() };
         let sheet = PassSheet {
             title: String::new(),
+            counts_newest: false,
             exercises: vec![exercise("Hopper"), exercise("Bar"), exercise("Grader")],
             students: vec![
                 student("Ximena, C.", vec![cell("partly", Some(4.1)), None, cell("passed", Some(5.2))]),
@@ -138,6 +140,20 @@ mod tests {
         assert_eq!(&lines[1][0], "'=1+1");
         assert_eq!(lines[1].iter().rev().take(2).collect::<Vec<_>>(), ["", ""]);
     }
+}
+
+/// Says which of a student's attempts counts.
+#[utoipa::path(put, path = "/api/courses/{course}/counting", params(("course" = i64, Path)), request_body = Counting,
+    responses((status = 204), (status = 404, body = ProblemBody)))]
+pub(super) async fn count(
+    state: web::Data<AppState>,
+    caller: Caller,
+    course: web::Path<CourseId>,
+    body: web::Json<Counting>,
+) -> Result<HttpResponse, Problem> {
+    let (person, newest) = (caller.person, body.newest);
+    blocking(&state, move |s| s.store.count_newest(*course, newest, person, s.now())).await?;
+    Ok(HttpResponse::NoContent().finish())
 }
 
 /// Who changed what, newest first.

@@ -2,17 +2,17 @@
 
 use super::blocking;
 use super::exercises::{board_info, expected_columns};
-use crate::app::AppState;
+use crate::app::{AppState, MAX_UPLOAD, too_large};
 use crate::caller::Caller;
-use crate::jobs::nothing_beside;
+use crate::jobs::{hand_in_of, nothing_beside};
 use crate::pack;
 use crate::problem::Problem;
 use crate::wire::{Cell, Column, FileText, HandInKept, HandInLine, HandInPage, ProblemBody};
-use actix_multipart::form::MultipartForm;
-use actix_multipart::form::bytes::Bytes;
-use actix_multipart::form::text::Text;
+use actix_multipart::{Multipart, MultipartError};
+use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use check::{Exercise, Verdict};
+use futures_util::TryStreamExt;
 use logic::Notation;
 use store::{CourseId, ExerciseId, FileKind, HandInId, HandInSummary, NewFile, NewHandIn, StoreError};
 
@@ -59,13 +59,58 @@ pub(super) async fn list(
 }
 
 /// What is sent: design files, a wiring file, the student (for staff) and the top.
-#[derive(MultipartForm)]
-pub(super) struct Upload {
-    files: Vec<Bytes>,
-    wiring: Option<Bytes>,
-    answers: Option<Text<String>>,
-    student: Option<Text<i64>>,
-    top: Option<Text<String>>,
+#[derive(Default)]
+struct Upload {
+    files: Vec<(Option<String>, Vec<u8>)>,
+    wiring: Option<(Option<String>, Vec<u8>)>,
+    answers: Option<String>,
+    student: Option<i64>,
+    top: Option<String>,
+}
+
+/// Most files of a hand-in, and most parts of the form that carries it.
+const MOST_FILES: usize = 64;
+const MOST_PARTS: usize = MOST_FILES + 8;
+/// What one person may send within a day: hand-ins, and bytes of their files.
+const MOST_A_DAY: u64 = 300;
+const BYTES_A_DAY: u64 = 64 << 20;
+const DAY: i64 = 86_400;
+
+/// Reads the form part by part: what is too much is refused before it is kept.
+async fn received(mut form: Multipart) -> Result<Upload, Problem> {
+    let broken = |e: MultipartError| Problem::bad_input(format!("The files did not arrive as a form: {e}."));
+    let mut upload = Upload::default();
+    let (mut parts, mut left) = (0, MAX_UPLOAD);
+    while let Some(mut field) = form.try_next().await.map_err(broken)? {
+        parts += 1;
+        if parts > MOST_PARTS {
+            return Err(Problem::bad_input("A hand-in holds at most 64 files; leave out what isn't the design."));
+        }
+        let name = field.name().unwrap_or_default().to_owned();
+        let file_name = field.content_disposition().and_then(|d| d.get_filename().map(str::to_owned));
+        let mut bytes = Vec::new();
+        while let Some(chunk) = field.try_next().await.map_err(broken)? {
+            left = left.checked_sub(chunk.len()).ok_or_else(too_large)?;
+            bytes.extend_from_slice(&chunk);
+        }
+        let text = |bytes: Vec<u8>| {
+            String::from_utf8(bytes).map_err(|_| Problem::bad_input(format!("The field `{name}` is no text.")))
+        };
+        match name.as_str() {
+            "files" => upload.files.push((file_name, bytes)),
+            "wiring" => upload.wiring = Some((file_name, bytes)),
+            "answers" => upload.answers = Some(text(bytes)?),
+            "top" => upload.top = Some(text(bytes)?),
+            "student" => {
+                let number = text(bytes)?.trim().parse();
+                upload.student =
+                    Some(number.map_err(|_| Problem::bad_input("The field `student` is no student's number."))?);
+            }
+            // What a form carries beside is nobody's.
+            _ => {}
+        }
+    }
+    Ok(upload)
 }
 
 /// The last part of a path, without characters that mean something to a file system or a terminal.
@@ -83,14 +128,10 @@ pub(super) async fn add(
     state: web::Data<AppState>,
     caller: Caller,
     path: web::Path<(CourseId, ExerciseId)>,
-    form: Result<MultipartForm<Upload>, actix_web::Error>,
-) -> Result<HttpResponse, actix_web::Error> {
-    let upload = match form {
-        Ok(form) => form.into_inner(),
-        Err(e) if e.as_error::<Problem>().is_some() => return Err(e),
-        Err(e) => return Err(Problem::bad_input(format!("The files did not arrive as a form: {e}.")).into()),
-    };
-    Ok(keep(&state, &caller, path.into_inner(), upload).await?)
+    form: Multipart,
+) -> Result<HttpResponse, Problem> {
+    let upload = received(form).await?;
+    keep(&state, &caller, path.into_inner(), upload).await
 }
 
 async fn keep(
@@ -102,34 +143,46 @@ async fn keep(
     if upload.files.is_empty() {
         return Err(Problem::bad_input("The hand-in holds no design file; add one."));
     }
-    if upload.files.len() > 64 {
+    if upload.files.len() > MOST_FILES {
         return Err(Problem::bad_input("A hand-in holds at most 64 files; leave out what isn't the design."));
     }
-    let student = match (caller.is_staff(), upload.student.map(|t| t.into_inner())) {
+    let student = match (caller.is_staff(), upload.student) {
         (true, Some(student)) => student,
         (true, None) => return Err(Problem::bad_input("It isn't said whose hand-in this is; choose a student.")),
         (false, Some(other)) if other != caller.person => return Err(Problem::not_allowed()),
         (false, _) => caller.person,
     };
     let mut files = Vec::new();
-    for (i, file) in upload.files.into_iter().enumerate() {
-        let name = plain_name(file.file_name.as_deref(), &format!("design{}.v", i + 1));
+    for (i, (given, bytes)) in upload.files.into_iter().enumerate() {
+        let name = plain_name(given.as_deref(), &format!("design{}.v", i + 1));
         if files.iter().any(|f: &NewFile| f.name == name) {
             return Err(Problem::bad_input(format!("Two files are called `{name}`; rename one.")));
         }
-        files.push(NewFile { kind: FileKind::Design, name, bytes: file.data.to_vec() });
+        files.push(NewFile { kind: FileKind::Design, name, bytes });
     }
-    if let Some(wiring) = upload.wiring {
-        let name = plain_name(wiring.file_name.as_deref(), "wiring.csv");
-        files.push(NewFile { kind: FileKind::Wiring, name, bytes: wiring.data.to_vec() });
+    let designs = hand_in_of(&files, None).files;
+    if let Some(why) = check::no_design(&designs) {
+        return Err(Problem::bad_input(why));
     }
-    if let Some(answers) = upload.answers.map(|t| t.into_inner()).filter(|t| !t.trim().is_empty()) {
+    if let Some((given, bytes)) = upload.wiring {
+        let name = plain_name(given.as_deref(), "wiring.csv");
+        files.push(NewFile { kind: FileKind::Wiring, name, bytes });
+    }
+    if let Some(answers) = upload.answers.filter(|t| !t.trim().is_empty()) {
         files.push(NewFile { kind: FileKind::Answers, name: "answers.toml".into(), bytes: answers.into_bytes() });
     }
-    let top = upload.top.map(|t| t.into_inner()).filter(|t| !t.trim().is_empty());
+    let top = upload.top.filter(|t| !t.trim().is_empty());
     let new = NewHandIn { exercise, student, submitted_by: caller.person, top, files };
+    if !caller.is_staff() {
+        let person = caller.person;
+        let (count, bytes) = blocking(state, move |s| s.store.sent_since(person, s.now() - DAY)).await?;
+        if count >= MOST_A_DAY || bytes >= BYTES_A_DAY {
+            let detail = "You sent more than 300 hand-ins or 64 MiB within a day; wait, or ask the staff to hand in.";
+            return Err(Problem::new(StatusCode::TOO_MANY_REQUESTS, "Too much for one day", detail));
+        }
+    }
     let (id, attempt) = blocking(state, move |s| s.store.add_hand_in(course, &new, s.now())).await?;
-    state.jobs.request(course, id);
+    state.jobs.request(course, id, student);
     Ok(HttpResponse::Created().json(HandInKept { id, attempt }))
 }
 
@@ -183,6 +236,7 @@ pub(super) async fn read(
             .map(|f| FileText { name: f.name.clone(), kind: kind(f).into(), text: text(f) })
             .collect(),
         headline: kept.as_ref().map(|v| v.headline.clone()),
+        waits_for: if kept.is_none() { state.jobs.waits_for(id, state.checks.limits()) } else { None },
         actual: kept.as_ref().and_then(|v| v.actual.as_deref()).map(columns).unwrap_or_default(),
         has_image: kept.as_ref().is_some_and(|v| v.image.is_some()),
         clocked: exercise.clocked.is_some(),
@@ -212,8 +266,8 @@ pub(super) async fn recheck(
     path: web::Path<(CourseId, HandInId)>,
 ) -> Result<HttpResponse, Problem> {
     let (course, id) = path.into_inner();
-    blocking(&state, move |s| s.store.hand_in(course, id).map(|_| ())).await?;
-    state.jobs.request(course, id);
+    let student = blocking(&state, move |s| s.store.hand_in(course, id).map(|h| h.summary.student)).await?;
+    state.jobs.request(course, id, student);
     Ok(HttpResponse::Accepted().finish())
 }
 

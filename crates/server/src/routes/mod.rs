@@ -31,6 +31,7 @@ use utoipa::OpenApi;
         session::sign_out,
         courses::pass_sheet,
         courses::pass_sheet_csv,
+        courses::count,
         courses::audit,
         exercises::add,
         exercises::read,
@@ -88,6 +89,7 @@ pub(crate) fn configure(config: &mut ServiceConfig) {
         .route("/courses/{course}/dumps/{dump}/edge", web::get().to(dumps::edge))
         .route("/courses/{course}/pass-sheet", web::get().to(courses::pass_sheet))
         .route("/courses/{course}/pass-sheet.csv", web::get().to(courses::pass_sheet_csv))
+        .route("/courses/{course}/counting", web::put().to(courses::count))
         .route("/courses/{course}/audit", web::get().to(courses::audit))
         .route("/courses/{course}/exercises", web::post().to(exercises::add))
         .route("/courses/{course}/exercises/{exercise}", web::get().to(exercises::read))

@@ -3,15 +3,15 @@
 use super::{blocking, hand_ins::columns};
 use crate::app::AppState;
 use crate::caller::Caller;
-use crate::jobs::nothing_beside;
 use crate::pack;
 use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::wire::{PadFile, ProblemBody, TryRequest, TryView};
 use actix_web::{HttpResponse, web};
-use check::{CodeEntry, Exercise, HandIn, HandInFile};
+use check::{CodeEntry, HandIn, HandInFile};
 use std::time::Duration;
 use store::{CourseId, ExerciseId};
+use worker::{Answer, Question, SentExercise};
 
 /// Longest text that is tried, in bytes.
 const MAX_TEXT: usize = 256 << 10;
@@ -40,16 +40,16 @@ pub(super) async fn try_out(
     let request = body.into_inner();
     sized(&request.files)?;
     let stored = blocking(&state, move |s| s.store.exercise(course, id)).await?;
+    let files = request.files.into_iter().map(|f| HandInFile { name: f.name, bytes: f.text.into_bytes() });
+    let hand_in = HandIn { files: files.collect(), top: request.top, quick: true, ..HandIn::default() };
+    let exercise = SentExercise::alone(stored.revision.text);
     let run = state.runs.begin(&caller, name);
-    let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
-    let flag = run.cancel();
-    let work = web::block(move || {
-        let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
-        let files = request.files.into_iter().map(|f| HandInFile { name: f.name, bytes: f.text.into_bytes() });
-        let hand_in = HandIn { files: files.collect(), top: request.top, quick: true, ..HandIn::default() };
-        Ok::<_, Problem>(check::check_with_cancel(&exercise, &hand_in, flag))
-    });
-    let checked = run.wait(work, PATIENCE).await.map_err(Problem::our_fault)??;
+    let Answer::Checked(checked) =
+        run.ask(&state, Question::Check { exercise, hand_in: hand_in.into() }, PATIENCE).await?
+    else {
+        return Err(Problem::our_fault("a worker answered something else"));
+    };
+    let checked = checked.into_checked();
     let mut verdict = checked.verdict;
     if caller.sees().is_some() {
         verdict.findings.retain(|f| !f.staff_only);

@@ -3,13 +3,19 @@
 use super::bench::with_exercise;
 use crate::app::AppState;
 use crate::caller::Caller;
-use crate::jobs::{hand_in_of, nothing_beside};
+use crate::jobs::hand_in_of;
 use crate::problem::Problem;
+use crate::runs::RunName;
 use crate::wire::ProblemBody;
 use actix_web::web;
-use check::{At, Exercise, HandInFile, Structure, StructureLevels, StructureRequest, StructureView, Verdict};
+use check::{Structure, StructureLevels, StructureView, Verdict};
 use serde::Deserialize;
+use std::time::Duration;
 use store::{CourseId, HandInId};
+use worker::{Answer, DrawingAsk, Question, SentExercise, SentFile};
+
+/// A drawing that takes longer is given up.
+const PATIENCE: Duration = Duration::from_secs(10);
 
 /// Which drawing: `written` or `mapped`, of everything or of what one output bit depends on; and the row.
 #[derive(Deserialize, utoipa::IntoParams)]
@@ -24,37 +30,31 @@ pub(super) struct Asked {
     finding: Option<usize>,
 }
 
-async fn work<T: Send + 'static>(
-    state: web::Data<AppState>,
-    caller: Caller,
+/// The exercise, the files and what is asked of them.
+async fn asked(
+    state: &web::Data<AppState>,
+    caller: &Caller,
     path: web::Path<(CourseId, HandInId)>,
     query: web::Query<Asked>,
-    work: impl FnOnce(&[HandInFile], &StructureRequest<'_>, At<'_>) -> Result<T, String> + Send + 'static,
-) -> Result<web::Json<T>, Problem> {
+) -> Result<(SentExercise, Vec<SentFile>, DrawingAsk), Problem> {
     let (course, id) = path.into_inner();
-    let (hand_in, stored) = with_exercise(&state, &caller, course, id).await?;
-    let sees_all = caller.is_staff();
-    let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
-    let done = web::block(move || {
-        let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
-        let files = hand_in_of(&hand_in.files, None).files;
-        let asked = query.into_inner();
-        let request = StructureRequest {
-            exercise: Some(&exercise),
-            top: hand_in.top.as_deref(),
-            view: asked.view,
-            output: asked.output.as_deref().filter(|o| !o.is_empty()),
-        };
-        let kept = hand_in.verdict.as_ref().filter(|_| asked.finding.is_some());
-        let verdict: Option<Verdict> =
-            kept.map(|v| serde_json::from_str(&v.verdict.json)).transpose().map_err(Problem::our_fault)?;
-        let mut findings = verdict.map(|v| v.findings).unwrap_or_default();
-        findings.retain(|f| sees_all || !f.staff_only);
-        let evidence = asked.finding.and_then(|k| findings.get(k)?.evidence.as_ref()).filter(|e| !e.state.is_empty());
-        let at = evidence.map_or(At::Row(&asked.row), At::Moment);
-        work(&files, &request, at).map_err(Problem::bad_input)
-    });
-    Ok(web::Json(done.await.map_err(Problem::our_fault)??))
+    let (hand_in, stored) = with_exercise(state, caller, course, id).await?;
+    let files = hand_in_of(&hand_in.files, None).files.into_iter().map(SentFile::from).collect();
+    let asked = query.into_inner();
+    let kept = hand_in.verdict.as_ref().filter(|_| asked.finding.is_some());
+    let verdict: Option<Verdict> =
+        kept.map(|v| serde_json::from_str(&v.verdict.json)).transpose().map_err(Problem::our_fault)?;
+    let mut findings = verdict.map(|v| v.findings).unwrap_or_default();
+    findings.retain(|f| caller.is_staff() || !f.staff_only);
+    let evidence = asked.finding.and_then(|k| findings.get(k)?.evidence.clone());
+    let ask = DrawingAsk {
+        top: hand_in.top,
+        view: asked.view,
+        output: asked.output.filter(|o| !o.is_empty()),
+        row: asked.row,
+        moment: evidence.filter(|e| !e.state.is_empty()),
+    };
+    Ok((SentExercise::alone(stored.revision.text), files, ask))
 }
 
 /// The drawing.
@@ -64,10 +64,16 @@ async fn work<T: Send + 'static>(
 pub(super) async fn drawing(
     state: web::Data<AppState>,
     caller: Caller,
+    name: RunName,
     path: web::Path<(CourseId, HandInId)>,
     query: web::Query<Asked>,
 ) -> Result<web::Json<Structure>, Problem> {
-    work(state, caller, path, query, |files, request, _| check::structure(files, request)).await
+    let (exercise, files, ask) = asked(&state, &caller, path, query).await?;
+    let run = state.runs.begin(&caller, name);
+    match run.ask(&state, Question::Drawing { exercise, files, ask }, PATIENCE).await? {
+        Answer::Drawing(drawing) => Ok(web::Json(*drawing)),
+        _ => Err(Problem::our_fault("a worker answered something else")),
+    }
 }
 
 /// What its wires carry on a row. Which outputs are wrong there, staff are told.
@@ -77,16 +83,18 @@ pub(super) async fn drawing(
 pub(super) async fn levels(
     state: web::Data<AppState>,
     caller: Caller,
+    name: RunName,
     path: web::Path<(CourseId, HandInId)>,
     query: web::Query<Asked>,
 ) -> Result<web::Json<StructureLevels>, Problem> {
-    let sees_expected = caller.is_staff();
-    work(state, caller, path, query, move |files, request, at| {
-        let mut found = check::structure_levels(files, request, at)?;
-        if !sees_expected && request.output.is_none() && matches!(at, At::Row(_)) {
-            (found.deciding, found.of) = (Vec::new(), Vec::new());
-        }
-        Ok(found)
-    })
-    .await
+    let (exercise, files, ask) = asked(&state, &caller, path, query).await?;
+    let hides = !caller.is_staff() && ask.output.is_none() && ask.moment.is_none();
+    let run = state.runs.begin(&caller, name);
+    let Answer::Levels(mut found) = run.ask(&state, Question::Levels { exercise, files, ask }, PATIENCE).await? else {
+        return Err(Problem::our_fault("a worker answered something else"));
+    };
+    if hides {
+        (found.deciding, found.of) = (Vec::new(), Vec::new());
+    }
+    Ok(web::Json(found))
 }

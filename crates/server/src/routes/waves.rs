@@ -10,9 +10,10 @@ use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::wire::{ProblemBody, WavesAsk, WavesKept, WavesView};
 use actix_web::{HttpResponse, web};
-use check::{Exercise, HandInFile, LaneRole, Stimulus, Waves, WavesRequest};
+use check::{Exercise, LaneRole, Stimulus, Waves};
 use std::time::Duration;
 use store::{CourseId, ExerciseId, FileKind};
+use worker::{Answer, Question, SentExercise, SentFile};
 
 /// A run that takes longer is ended, and says so.
 const PATIENCE: Duration = Duration::from_secs(4);
@@ -57,28 +58,28 @@ pub(super) async fn run(
     })
     .await?;
     let saved: Option<Stimulus> = saved.and_then(|text| serde_json::from_str(&text).ok());
-    let run = state.runs.begin(&caller, name);
-    let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
-    let files: Vec<HandInFile> = match handed_in {
+    let files: Vec<SentFile> = match handed_in {
         Some(hand_in) => {
             let designs = hand_in.files.into_iter().filter(|f| f.kind == FileKind::Design);
-            designs.map(|f| HandInFile { name: f.name, bytes: f.bytes }).collect()
+            designs.map(|f| SentFile::new(f.name, f.bytes)).collect()
         }
-        None => ask.files.into_iter().map(|f| HandInFile { name: f.name, bytes: f.text.into_bytes() }).collect(),
+        None => ask.files.into_iter().map(|f| SentFile::new(f.name, f.text.into_bytes())).collect(),
     };
-    let request = WavesRequest {
-        unit: ask.unit,
-        stimulus: ask.stimulus,
-        saved: saved.clone(),
-        until: ask.until_ns.filter(|t| (0.0..1e12).contains(t)).map(|t| (t * 1e6).round() as u64),
-        steps: Some(STEPS),
-        cancel: Some(run.cancel()),
+    let question = Question::Waves {
+        exercise: SentExercise::alone(stored.revision.text),
+        files,
+        ask: worker::WavesAsk {
+            unit: ask.unit,
+            stimulus: ask.stimulus,
+            saved: saved.clone(),
+            until: ask.until_ns.filter(|t| (0.0..1e12).contains(t)).map(|t| (t * 1e6).round() as u64),
+            steps: Some(STEPS),
+        },
     };
-    let work = web::block(move || {
-        let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
-        check::waves(&exercise, &files, &request).map_err(Problem::bad_input)
-    });
-    let mut waves = run.wait(work, PATIENCE).await.map_err(Problem::our_fault)??;
+    let run = state.runs.begin(&caller, name);
+    let Answer::Waves(mut waves) = run.ask(&state, question, PATIENCE).await? else {
+        return Err(Problem::our_fault("a worker answered something else"));
+    };
     if sees.is_some() {
         // What is expected is the exercise's point.
         waves.lanes.retain(|l| l.role != LaneRole::Expected);
@@ -87,7 +88,7 @@ pub(super) async fn run(
     let picture = picture.then(|| waves.svg());
     shorten(&mut waves);
     let saved = waves.stimulus.is_some() && waves.stimulus == saved;
-    Ok(web::Json(WavesView { waves, saved, arrangement: lanes, picture }))
+    Ok(web::Json(WavesView { waves: *waves, saved, arrangement: lanes, picture }))
 }
 
 /// Leaves out what would make the page slow.

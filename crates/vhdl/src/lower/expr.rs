@@ -20,6 +20,10 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::too_deep(span));
             return None;
         }
+        if self.typed.depth == 0 {
+            self.typed.known.clear();
+        }
+        self.typed.depth += 1;
         let value = match &tree.kind {
             Node::Name(name) => self.name(context, name, expected, span),
             Node::Select(base, field) => self.field(context, base, field, span),
@@ -46,6 +50,7 @@ impl<'a> Lowering<'a, '_> {
                 None
             }
         };
+        self.typed.depth -= 1;
         self.budget.leave();
         value
     }

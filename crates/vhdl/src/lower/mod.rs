@@ -194,6 +194,13 @@ const STANDARD_PACKAGES: [&str; 13] = [
     "standard",
 ];
 
+/// Types of operands that were found while an expression is read, and how deep it is being read.
+#[derive(Default)]
+struct Typed {
+    known: BTreeMap<*const crate::tree::Expr, Option<types::Ty>>,
+    depth: u32,
+}
+
 struct Lowering<'a, 'b> {
     entities: BTreeMap<&'a str, &'a Entity>,
     /// Those of each entity, in the order of the files.
@@ -215,6 +222,7 @@ struct Lowering<'a, 'b> {
     routines: Vec<(*const Subprogram, Vec<Ty>, SubprogramId, Option<Ty>)>,
     /// Subprograms whose bodies need numbers as constants.
     shaped: BTreeSet<*const Subprogram>,
+    typed: Typed,
     /// Subprograms whose bodies are being read.
     unfinished: Vec<*const Subprogram>,
     signal_types: BTreeMap<SignalId, Ty>,
@@ -312,6 +320,7 @@ pub fn elaborate_into(
         endless: false,
         routines: Vec::new(),
         shaped: BTreeSet::new(),
+        typed: Typed::default(),
         unfinished: Vec::new(),
         signal_types: BTreeMap::new(),
         by_level: BTreeSet::new(),

@@ -239,9 +239,11 @@ impl<'a> Lowering<'a, '_> {
     ) -> Option<Value> {
         let Some(Symbol::Routine { list, .. }) = context.get(&format!("\"{op}\"")).cloned() else { return None };
         let told = (self.diagnostics.len(), self.told.clone());
-        let l = self.expr(context, left, None);
-        let hint = l.as_ref().map(|l| l.ty.clone());
-        let r = self.expr(context, right, hint.as_ref());
+        let l = self.type_of(context, left);
+        let r = match needs_context(right) {
+            true => self.expr(context, right, l.as_ref()).map(|r| r.ty),
+            false => self.type_of(context, right),
+        };
         self.diagnostics.truncate(told.0);
         self.told = told.1;
         let (l, r) = (l?, r?);
@@ -249,7 +251,7 @@ impl<'a> Lowering<'a, '_> {
         for routine in list {
             let [a, b] = routine.parameters.as_slice() else { continue };
             let (a, b) = (self.subtype(context, &a.ty)?, self.subtype(context, &b.ty)?);
-            if a.fits(&l.ty) && b.fits(&r.ty) {
+            if a.fits(&l) && b.fits(&r) {
                 fitting.push(routine);
             }
         }

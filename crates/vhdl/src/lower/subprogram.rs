@@ -36,7 +36,7 @@ impl<'a> Lowering<'a, '_> {
             }
             let ty = match super::text::is_text(context, tree) && !joined {
                 true => Some(Ty::string(None)),
-                false => self.expr(context, tree, None).map(|v| v.ty),
+                false => self.type_of(context, tree),
             };
             types.push((tree, ty));
         }
@@ -50,6 +50,18 @@ impl<'a> Lowering<'a, '_> {
             };
             wanted.is_some_and(all) && expected.is_none_or(|e| result.is_none_or(|r| e.fits(&r)))
         })
+    }
+
+    /// The type of an operand as it stands, found once for an expression however deep its overloads are nested (else the
+    /// work would double with each level).
+    pub(super) fn type_of(&mut self, context: &mut Context<'a>, tree: &'a Tree) -> Option<Ty> {
+        let key: *const Tree = tree;
+        if let Some(known) = self.typed.known.get(&key) {
+            return known.clone();
+        }
+        let found = self.expr(context, tree, None).map(|v| v.ty);
+        self.typed.known.insert(key, found.clone());
+        found
     }
 
     pub(super) fn function_call(
@@ -211,11 +223,14 @@ impl<'a> Lowering<'a, '_> {
         }
         self.unfinished.push(key);
         context.layers.push(layer);
+        // Its own expressions are read for its own parameters.
+        let typed = std::mem::take(&mut self.typed);
         let before_late = std::mem::take(&mut self.late);
         let done = self.declarations(context, declarations).is_ok();
         let late = std::mem::replace(&mut self.late, before_late);
         let statements = if done { self.statements(context, body) } else { None };
         context.layers.pop();
+        self.typed = typed;
         self.unfinished.pop();
         let returned = std::mem::replace(&mut context.result, before);
         self.budget.leave();

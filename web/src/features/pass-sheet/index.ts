@@ -1,1 +1,2 @@
+export { Counting } from "./Counting";
 export { PassSheetView } from "./PassSheetView";

@@ -15,6 +15,7 @@ const cell = {
 };
 const sheet: PassSheet = {
   title: "Packhouse Controls",
+  counts_newest: false,
   exercises: [{ id: 1, title: "Hopper interlock" }],
   students: [
     { id: 1, name: "Abel Zestwick", section: "Evening", cells: [cell], marks: null, out_of: null },

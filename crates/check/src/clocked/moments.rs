@@ -1,0 +1,67 @@
+//! Some clock cycles of a design as its netlist has them, to be held against the event simulator.
+
+use super::spec::{Clocked, ClockedRule};
+use crate::exercise::Exercise;
+use crate::replay::Moment;
+use base::{Budget, Exhausted, Random};
+use design::Netlist;
+use prove::Running;
+
+/// Clock cycles.
+const CYCLES: u64 = 48;
+/// Cycles at the start in which the reset is active.
+const RESET: u64 = 2;
+
+/// Three moments a cycle: new inputs, the edge that counts, the other edge. The reset is active at first and once later.
+pub(crate) fn moments(
+    exercise: &Exercise,
+    spec: &Clocked,
+    netlist: &Netlist,
+    budget: &mut Budget,
+) -> Result<Vec<Moment>, Exhausted> {
+    let machine = spec.join(netlist, &exercise.ports);
+    let mut running = Running::new(&machine, &spec.protocol());
+    // At the first moment of a simulation every level comes from nowhere, which is an edge too: clocks that registers make
+    // may tick then, and what has no level is not unknown in every language. Only a reset takes that back.
+    let open = netlist.registers.iter().any(|r| r.initial.is_none()) || matches!(spec.rule, ClockedRule::Rate(_));
+    if spec.reset.is_none() && (!running.is_plain() || open) {
+        return Ok(Vec::new());
+    }
+    running.set_clock(!spec.rising);
+    let mut random = Random::new(23);
+    let mut list = Vec::new();
+    let mut levels = vec![false; spec.inputs.len()];
+    for cycle in 0..CYCLES {
+        for (k, name) in spec.inputs.iter().enumerate() {
+            let reset = spec.reset.as_ref().filter(|r| r.port == *name);
+            levels[k] = match reset {
+                Some(reset) => reset.active_high == (cycle < RESET || cycle == CYCLES * 3 / 4),
+                // Some cycles with all at rest, then each as it comes.
+                None => cycle > CYCLES / 3 && random.word() >> 30 & 1 == 1,
+            };
+            running.set_input(k, if levels[k] { u64::MAX } else { 0 });
+        }
+        if cycle == 0 {
+            running.power_up();
+        }
+        for high in [!spec.rising, spec.rising, !spec.rising] {
+            running.set_clock(high);
+            running.settle(budget)?;
+            let level = |name: &String| match name == &spec.clock {
+                true => high,
+                false => spec.inputs.iter().position(|n| n == name).is_some_and(|k| levels[k]),
+            };
+            let inputs = exercise.ports.iter().filter(|p| p.is_input).flat_map(|p| p.bit_names().collect::<Vec<_>>());
+            let inputs = inputs.map(|n| if level(&n) { '1' } else { '0' }).collect();
+            let before = spec.reset.is_some() && cycle < RESET;
+            let outputs = (0..spec.outputs.len()).map(|k| match running.output(k).map(|w| w & 1) {
+                _ if before => '-',
+                [1, 0, 0] => '1',
+                [0, 0, 0] => '0',
+                _ => '-',
+            });
+            list.push(Moment { inputs, outputs: outputs.collect() });
+        }
+    }
+    Ok(list)
+}

@@ -1,0 +1,110 @@
+//! Answers a question with the checker.
+
+use crate::question::{Answer, DrawingAsk, Question};
+use crate::sent::{SentExercise, SentFile};
+use check::{At, Exercise, HandInFile, StructureRequest, WavesRequest};
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::mpsc::{RecvTimeoutError, channel};
+use std::time::Duration;
+
+/// The exercise asked about last: most questions follow one about the same.
+#[derive(Default)]
+struct Known {
+    last: Option<(SentExercise, Arc<Exercise>)>,
+}
+
+impl Known {
+    fn load(&mut self, sent: SentExercise) -> Result<Arc<Exercise>, Answer> {
+        if let Some((text, exercise)) = &self.last
+            && *text == sent
+        {
+            return Ok(Arc::clone(exercise));
+        }
+        let exercise = Arc::new(sent.load().map_err(Answer::NoExercise)?);
+        self.last = Some((sent, Arc::clone(&exercise)));
+        Ok(exercise)
+    }
+}
+
+thread_local! {
+    static KNOWN: std::cell::RefCell<Known> = std::cell::RefCell::default();
+}
+
+fn files(sent: Vec<SentFile>) -> Vec<HandInFile> {
+    sent.into_iter().map(SentFile::into_file).collect()
+}
+
+fn drawn<T>(
+    exercise: &Exercise,
+    ask: &DrawingAsk,
+    work: impl FnOnce(&StructureRequest<'_>, At<'_>) -> Result<T, String>,
+) -> Result<T, Answer> {
+    let request = StructureRequest {
+        exercise: Some(exercise),
+        top: ask.top.as_deref(),
+        view: ask.view,
+        output: ask.output.as_deref(),
+    };
+    let at = ask.moment.as_ref().map_or(At::Row(&ask.row), At::Moment);
+    work(&request, at).map_err(Answer::Refused)
+}
+
+/// Answers a question; when the time is over the work is told to end, and answers with what it has.
+pub(crate) fn answer_within(question: Question, time: Duration, cancel: &Arc<AtomicBool>) -> Answer {
+    let (done, wait) = channel::<()>();
+    let flag = Arc::clone(cancel);
+    let watch = std::thread::spawn(move || {
+        if wait.recv_timeout(time) == Err(RecvTimeoutError::Timeout) {
+            flag.store(true, Ordering::Relaxed);
+        }
+    });
+    let found = answer(question, cancel);
+    drop(done);
+    let _ = watch.join();
+    found
+}
+
+/// Answers a question; `cancel` ends it early.
+pub fn answer(question: Question, cancel: &Arc<AtomicBool>) -> Answer {
+    let load = |sent| KNOWN.with(|known| known.borrow_mut().load(sent));
+    let found = || -> Result<Answer, Answer> {
+        Ok(match question {
+            Question::Check { exercise, hand_in } => {
+                let exercise = load(exercise)?;
+                let checked = check::check_with_cancel(&exercise, &hand_in.into_hand_in(), Arc::clone(cancel));
+                Answer::Checked(Box::new(checked.into()))
+            }
+            Question::Waves { exercise, files: sent, ask } => {
+                let exercise = load(exercise)?;
+                let request = WavesRequest {
+                    unit: ask.unit,
+                    stimulus: ask.stimulus,
+                    saved: ask.saved,
+                    until: ask.until,
+                    steps: ask.steps,
+                    cancel: Some(Arc::clone(cancel)),
+                };
+                let waves = check::waves(&exercise, &files(sent), &request).map_err(Answer::Refused)?;
+                Answer::Waves(Box::new(waves))
+            }
+            Question::Drawing { exercise, files: sent, ask } => {
+                let (exercise, files) = (load(exercise)?, files(sent));
+                let drawing = drawn(&exercise, &ask, |request, _| check::structure(&files, request))?;
+                Answer::Drawing(Box::new(drawing))
+            }
+            Question::Bench { exercise, image, hand_in, mut ask } => {
+                let exercise = load(exercise)?;
+                ask.row = ask.row.filter(|r| *r < exercise.rows());
+                let image = board::Image::from_json(&image).map_err(|e| Answer::Refused(e.to_string()))?;
+                let now = check::fingerprint(&exercise, &hand_in.into_hand_in());
+                Answer::Bench(check::run_image(&exercise, &image, &now, &ask).map_err(|_| ()))
+            }
+            Question::Levels { exercise, files: sent, ask } => {
+                let (exercise, files) = (load(exercise)?, files(sent));
+                Answer::Levels(drawn(&exercise, &ask, |request, at| check::structure_levels(&files, request, at))?)
+            }
+        })
+    };
+    found().unwrap_or_else(|other| other)
+}

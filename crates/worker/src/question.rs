@@ -1,0 +1,106 @@
+//! What a worker is asked, and what it answers.
+
+use crate::sent::{SentChecked, SentExercise, SentFile, SentHandIn};
+use check::{BenchAsk, BenchState, Evidence, Stimulus, Structure, StructureLevels, StructureView, Waves};
+use serde::{Deserialize, Serialize};
+
+/// What is asked about waves.
+#[derive(Clone, Debug, Default, Serialize, Deserialize)]
+pub struct WavesAsk {
+    /// The unit to run on its own.
+    pub unit: Option<String>,
+    /// What the inputs do.
+    pub stimulus: Option<Stimulus>,
+    /// What the exercise keeps for when nothing is said.
+    pub saved: Option<Stimulus>,
+    /// Ends at this time, in femtoseconds.
+    pub until: Option<u64>,
+    /// Most steps.
+    pub steps: Option<u64>,
+}
+
+/// What is asked about a drawing.
+#[derive(Clone, Debug, Default, Serialize, Deserialize)]
+pub struct DrawingAsk {
+    /// The chosen top.
+    pub top: Option<String>,
+    /// Which drawing.
+    pub view: StructureView,
+    /// The output bit whose logic alone is drawn.
+    pub output: Option<String>,
+    /// The row, a letter 0 or 1 for each input bit.
+    pub row: String,
+    /// The moment of a finding, which counts instead of the row.
+    pub moment: Option<Evidence>,
+}
+
+/// A question.
+#[derive(Clone, Debug, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Question {
+    /// The verdict of a hand-in.
+    Check {
+        /// The exercise.
+        exercise: SentExercise,
+        /// The hand-in.
+        hand_in: SentHandIn,
+    },
+    /// Waves of a design.
+    Waves {
+        /// The exercise.
+        exercise: SentExercise,
+        /// The design.
+        files: Vec<SentFile>,
+        /// What of it.
+        ask: WavesAsk,
+    },
+    /// A design as a drawing.
+    Drawing {
+        /// The exercise.
+        exercise: SentExercise,
+        /// The design.
+        files: Vec<SentFile>,
+        /// What of it.
+        ask: DrawingAsk,
+    },
+    /// What the bench shows with an image loaded.
+    Bench {
+        /// The exercise.
+        exercise: SentExercise,
+        /// The image, as it is kept.
+        image: String,
+        /// The hand-in that it should be of.
+        hand_in: SentHandIn,
+        /// What the bench is asked.
+        ask: BenchAsk,
+    },
+    /// What the wires of a drawing carry.
+    Levels {
+        /// The exercise.
+        exercise: SentExercise,
+        /// The design.
+        files: Vec<SentFile>,
+        /// What of it.
+        ask: DrawingAsk,
+    },
+}
+
+/// An answer.
+#[derive(Clone, Debug, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Answer {
+    /// To [`Question::Check`].
+    Checked(Box<SentChecked>),
+    /// To [`Question::Waves`].
+    Waves(Box<Waves>),
+    /// To [`Question::Drawing`].
+    Drawing(Box<Structure>),
+    /// To [`Question::Levels`].
+    Levels(StructureLevels),
+    /// To [`Question::Bench`]; nothing where the exercise is not wired, or its levels never come to rest.
+    Bench(Result<Option<BenchState>, ()>),
+    /// What was asked can't be had; the sentence says why.
+    Refused(String),
+    /// The exercise can't be read.
+    NoExercise(String),
+}
