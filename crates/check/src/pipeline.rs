@@ -190,7 +190,7 @@ struct Run<'e> {
 /// Wrong rows that are run again in the event simulator.
 const MOST_REPLAYED: usize = 8;
 /// Steps of the budget that looking for near misses in the source may take.
-const NEAR_STEPS: u64 = 100_000_000;
+const NEAR_STEPS: u64 = 60_000_000;
 
 impl<'e> Run<'e> {
     fn new(exercise: &'e Exercise, budget: Budget) -> Self {
@@ -380,7 +380,10 @@ impl<'e> Run<'e> {
                 let known = self.near.len();
                 let rows = outcome.findings.iter().filter_map(|(_, e)| e.as_ref()?.row.as_deref());
                 let seen: Vec<bool> = rows.take(1).flat_map(str::chars).map(|c| c == '1').collect();
-                let more = self.explained(|shop, b| near::explain_machine(exercise, known, &seen, shop, b));
+                let lines: Vec<PathLine> =
+                    outcome.findings.iter().filter_map(|(_, e)| Some(e.as_ref()?.path.clone())).flatten().collect();
+                let at = (seen.as_slice(), lines.as_slice());
+                let more = self.explained(|shop, b| near::explain_machine(exercise, known, at, shop, b));
                 self.near.extend(more);
             }
             let shown = |(d, e): (Diagnostic, Option<Evidence>)| (d, e.map(|e| Shown::Moment(Box::new(e))));

@@ -158,6 +158,10 @@ export type PassSheet = {
  */
 title: string, 
 /**
+ * A student's newest attempt counts; else the best.
+ */
+counts_newest: boolean, 
+/**
  * Columns.
  */
 exercises: Array<ExerciseHead>, 
@@ -531,6 +535,10 @@ files: Array<FileText>,
  * The first sentence.
  */
 headline: string | null, 
+/**
+ * While there is no verdict: what the check waits for, or for how long it has run.
+ */
+waits_for: string | null, 
 /**
  * The verdict; null while it waits.
  */

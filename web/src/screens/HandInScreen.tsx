@@ -63,7 +63,9 @@ function Head({ course, page, staff }: { course: number; page: HandInPage; staff
         <StateMark mark={mark} size={44} />
         <div className="min-w-0 grow basis-80">
           <h1 className="text-xl font-bold leading-snug" aria-live="polite">
-            <Prose text={waiting ? (page.waits_for ?? "It is taken up for its check.") : (page.headline ?? "")} />
+            <Prose
+              text={waiting ? (page.waits_for ?? "It is taken up for its check.") : (page.headline ?? "")}
+            />
           </h1>
           <p className="text-ink-soft">
             {page.student}, attempt {page.cell.attempt}, {timeText(page.submitted_at)}

@@ -7,6 +7,7 @@ mod fixable;
 mod joins;
 mod order;
 mod repair;
+mod slips;
 mod table;
 mod text;
 mod tokens;
@@ -17,8 +18,9 @@ pub(crate) use repair::Workshop;
 use crate::clocked;
 use crate::compare::{ActualTable, wrong_rows};
 use crate::exercise::Exercise;
+use crate::path::PathLine;
 use crate::wide;
-use base::{Budget, Span};
+use base::{Budget, Id, Span};
 use design::Netlist;
 
 /// Most near misses that are said of one hand-in.
@@ -86,11 +88,11 @@ pub(crate) fn explain(
 }
 
 /// Looks for changes of the source that make a hand-in right that is not judged row by row, beside what is known already.
-/// `seen` is an input on which a wide one was found wrong.
+/// `seen` is an input on which a wide one was found wrong, `lines` decide what is wrong: changes there are tried first.
 pub(crate) fn explain_machine(
     exercise: &Exercise,
     known: usize,
-    seen: &[bool],
+    (seen, lines): (&[bool], &[PathLine]),
     workshop: &Workshop<'_>,
     budget: &mut Budget,
 ) -> Vec<Near> {
@@ -100,6 +102,10 @@ pub(crate) fn explain_machine(
         (None, Some(spec)) => wide::is_right(exercise, spec, &built.netlist, seen, budget),
         (None, None) => false,
     };
-    let nowhere = std::collections::BTreeSet::new;
-    workshop.search(goal, MOST.saturating_sub(known), &nowhere, &mut trial, budget)
+    let hopeful = || {
+        let place =
+            |l: &PathLine| workshop.sources.files().find(|(_, f)| f.name == l.file).map(|(id, _)| (id.index(), l.line));
+        lines.iter().filter_map(place).collect()
+    };
+    workshop.search(goal, MOST.saturating_sub(known), &hopeful, &mut trial, budget)
 }

@@ -125,7 +125,9 @@ impl Workshop<'_> {
         let mut lines = Vec::new();
         let mut class = None;
         let mut list = self.listed();
-        if (list.len() * self.length()) as u64 * STEPS_A_BYTE > budget.steps_left() / 2 {
+        // A trial of a machine may take long, whatever its length.
+        let is_long = self.exercise.clocked.is_some();
+        if is_long || (list.len() * self.length()) as u64 * STEPS_A_BYTE > budget.steps_left() / 2 {
             let first = hopeful();
             list.sort_by_key(|(id, c)| {
                 let range = c.range();

@@ -9,8 +9,12 @@ use std::ops::Range;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub(super) enum Class {
     Operator,
+    /// An operator or word for its twin.
+    Twin,
     Inversion,
     Edge,
+    /// A number in another base.
+    Base,
     Constant,
     Comparison,
     Condition,
@@ -23,6 +27,8 @@ pub(super) enum Class {
     Order,
     /// Two statements in the other order.
     Statements,
+    /// A range for a wire that has none.
+    Width,
     Term,
     Factor,
     Name,
@@ -105,13 +111,16 @@ const MAX_NAMES: usize = 10;
 
 pub(super) struct Lister<'s> {
     pub(super) vhdl: bool,
+    /// Names of states, parameters and other constants.
+    pub(super) constants: BTreeSet<String>,
     pub(super) list: Vec<Token<'s>>,
     pub(super) found: Vec<Change>,
 }
 
 /// Lists changes of a source, the likeliest first.
 pub(super) fn changes(text: &str, vhdl: bool) -> Vec<Change> {
-    let mut lister = Lister { vhdl, list: tokens(text, vhdl), found: Vec::new() };
+    let mut lister = Lister { vhdl, constants: BTreeSet::new(), list: tokens(text, vhdl), found: Vec::new() };
+    lister.constants = lister.constant_names();
     let names = lister.names();
     let numbers = lister.numbers();
     let has_wildcards = text.contains("casez") || text.contains("casex") || text.to_ascii_lowercase().contains("case?");
@@ -128,6 +137,11 @@ pub(super) fn changes(text: &str, vhdl: bool) -> Vec<Change> {
         lister.any_digit(at, has_wildcards);
         lister.parts(at, text);
         lister.joined(at, text);
+        lister.twin(at);
+        lister.base(at);
+        lister.rotation(at, text);
+        lister.connections(at);
+        lister.width(at, text);
     }
     lister.statements(text);
     lister.assignments(text);
@@ -184,6 +198,43 @@ impl<'s> Lister<'s> {
         counted.into_iter().map(|(name, _)| name).take(MAX_NAMES).collect()
     }
 
+    /// Names that stand for constants: parameters, and the names of an enumeration.
+    fn constant_names(&self) -> BTreeSet<String> {
+        let mut names = BTreeSet::new();
+        let mut add = |lister: &Self, at: usize| {
+            if lister.is_name(at) {
+                names.insert(lister.text(at).to_ascii_lowercase());
+            }
+        };
+        for at in 0..self.list.len() {
+            if self.vhdl {
+                if self.is(at, "constant") {
+                    add(self, at + 1);
+                }
+                // type NAME is (a, b, c);
+                if self.is(at, "type") && self.is(at + 2, "is") && self.text(at + 3) == "(" {
+                    (at + 4..self.list.len()).step_by(2).take_while(|k| self.is_name(*k)).for_each(|k| add(self, k));
+                }
+                continue;
+            }
+            if matches!(self.text(at), "parameter" | "localparam") {
+                // One list: every name before a `=` up to the end of the statement.
+                let end = (at..self.list.len()).find(|k| self.text(*k) == ";").unwrap_or(self.list.len());
+                (at + 1..end).filter(|k| self.text(*k + 1) == "=").for_each(|k| add(self, k));
+            }
+            if self.text(at) == "enum" {
+                let open = (at..self.list.len()).find(|k| self.text(*k) == "{").unwrap_or(self.list.len());
+                let close = (open..self.list.len()).find(|k| self.text(*k) == "}").unwrap_or(self.list.len());
+                (open..close).filter(|k| matches!(self.text(k.wrapping_sub(1)), "{" | ",")).for_each(|k| add(self, k));
+            }
+        }
+        names
+    }
+
+    fn is_constant(&self, at: usize) -> bool {
+        self.constants.contains(&self.text(at).to_ascii_lowercase())
+    }
+
     fn operator(&mut self, at: usize) {
         let Some(token) = self.list.get(at).cloned() else { return };
         for (class, vhdl, family) in FAMILIES {
@@ -224,6 +275,8 @@ impl<'s> Lister<'s> {
         let operand = self.is_name(at) || (token.text == "(" && before.is_some_and(|b| !self.is_name(b)));
         // Beside a comparison its constant or its sign is what would be changed.
         let compared = matches!(next, "=" | "/=" | "==" | "!=" | "<" | ">" | ">=") && (self.vhdl || next != "=");
+        // Nobody inverts the name of a state.
+        let compared = compared || self.is_constant(at);
         if operand && !compared && !after_inversion && before.is_some_and(|b| !self.is_name(b)) {
             let sign = if self.vhdl { "not " } else { "~" };
             let shown = if token.text == "(" { "(…)".to_owned() } else { self.indexed(at) };
@@ -277,6 +330,22 @@ impl<'s> Lister<'s> {
         }
         let token = self.list[at].clone();
         let shown = self.indexed(at);
+        if self.is_constant(at) {
+            // Another state, another parameter.
+            let others: Vec<String> = self
+                .list
+                .iter()
+                .map(|t| t.text.to_owned())
+                .filter(|t| self.constants.contains(&t.to_ascii_lowercase()))
+                .collect();
+            let mut others: Vec<String> = others.into_iter().filter(|t| *t != token.text).collect();
+            others.sort();
+            others.dedup();
+            for other in others.into_iter().take(MAX_NAMES) {
+                self.found.push(Change::one(Class::Constant, token.range.clone(), token.text, other));
+            }
+            return;
+        }
         for other in names.iter().filter(|n| **n != token.text) {
             self.found.push(Change::one(Class::Name, token.range.clone(), token.text, *other));
             if shown.len() > token.text.len() {
@@ -469,7 +538,13 @@ fn other_numbers(text: &str) -> Vec<String> {
         let list: BTreeSet<u64> = [1, 2, 3]
             .into_iter()
             .flat_map(|n| [value.saturating_add(n), value.saturating_sub(n)])
-            .chain([value.saturating_mul(2), value / 2])
+            // A counter that ends at n has n + 1 steps: twice and half as many.
+            .chain([
+                value.saturating_mul(2),
+                value / 2,
+                value.saturating_mul(2).saturating_add(1),
+                value.saturating_sub(1) / 2,
+            ])
             .filter(|v| *v != value)
             .collect();
         return list.into_iter().map(|v| v.to_string()).collect();
