@@ -403,6 +403,22 @@ fn turned(found: prove::Found) -> prove::Found {
 /// Steps that comparing two clocked designs may take.
 const MACHINE_STEPS: u64 = 20_000_000_000;
 
+/// Compares two machines. Without a clock, what is unknown in one has to be unknown in the other, too.
+fn both_ways(
+    (left, right): (&Machine<'_>, &Machine<'_>),
+    protocol: &Protocol,
+    has_clock: bool,
+    budget: &mut Budget,
+) -> Result<prove::Found, base::Exhausted> {
+    let found = prove::compare(left, right, protocol, budget)?;
+    if has_clock || found.difference.is_some() {
+        return Ok(found);
+    }
+    // What is unknown in the first is free in a comparison.
+    let back = prove::compare(right, left, protocol, budget)?;
+    Ok(if back.difference.is_some() { turned(back) } else { found })
+}
+
 /// Compares wide or clocked designs.
 fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> Result<Equivalence, String> {
     let (mut inputs, outputs) = (bit_names(a.0, true), bit_names(a.0, false));
@@ -456,18 +472,8 @@ fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> R
     });
     let rising = if first.clock.is_some() { first.rising } else { second.rising };
     let protocol = Protocol { inputs: count, rising, reset };
-    let mut found = prove::compare(&left, &right, &protocol, &mut budget);
-    if let Ok(equal) = &found
-        && clock.is_none()
-        && equal.difference.is_none()
-    {
-        // What is unknown in the first is free in this comparison: the second's has to be unknown there, too.
-        let back = prove::compare(&right, &left, &protocol, &mut budget);
-        if back.as_ref().is_ok_and(|f| f.difference.is_some()) {
-            found = back.map(turned);
-        }
-    }
-    let found = found.map_err(|e| format!("The comparison needs more than its budget: {}.", e.0))?;
+    let found = both_ways((&left, &right), &protocol, clock.is_some(), &mut budget)
+        .map_err(|e| format!("The comparison needs more than its budget: {}.", e.0))?;
     let (equal, kind, method, cycles) = match found.equality {
         Equality::Proved { .. } => (Some(true), ProofKind::Proved, ProofMethod::States, None),
         Equality::Induced => (Some(true), ProofKind::Proved, ProofMethod::Induction, None),

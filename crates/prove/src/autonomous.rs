@@ -231,6 +231,9 @@ struct Stop {
     is_step: bool,
 }
 
+/// A state of the leading part, and by how much each word moves.
+type Course = (Rc<[bool]>, Vec<u64>);
+
 struct Path<'a> {
     machine: &'a Autonomous,
     program: Program,
@@ -245,7 +248,7 @@ struct Path<'a> {
     stops: Vec<Stop>,
     known: FxHashMap<Rc<[bool]>, usize>,
     /// The lengths of leaps from states of the leading part whatever the rest holds.
-    leaps: FxHashMap<(Rc<[bool]>, Vec<u64>), Option<Stretch>>,
+    leaps: FxHashMap<Course, Option<Stretch>>,
     /// Some leap depended on what the rest held.
     is_bound: bool,
     /// A turn of the leading part was taken out, or can't be.

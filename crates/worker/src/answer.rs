@@ -98,11 +98,15 @@ pub fn answer(question: Question, cancel: &Arc<AtomicBool>) -> Answer {
                 ask.row = ask.row.filter(|r| *r < exercise.rows());
                 let image = board::Image::from_json(&image).map_err(|e| Answer::Refused(e.to_string()))?;
                 let now = check::fingerprint(&exercise, &hand_in.into_hand_in());
-                Answer::Bench(check::run_image(&exercise, &image, &now, &ask).map_err(|_| ()))
+                match check::run_image(&exercise, &image, &now, &ask) {
+                    Ok(shown) => Answer::Bench(shown.map(Box::new)),
+                    Err(_) => Answer::Restless,
+                }
             }
             Question::Levels { exercise, files: sent, ask } => {
                 let (exercise, files) = (load(exercise)?, files(sent));
-                Answer::Levels(drawn(&exercise, &ask, |request, at| check::structure_levels(&files, request, at))?)
+                let levels = drawn(&exercise, &ask, |request, at| check::structure_levels(&files, request, at))?;
+                Answer::Levels(Box::new(levels))
             }
         })
     };

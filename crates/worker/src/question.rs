@@ -96,9 +96,11 @@ pub enum Answer {
     /// To [`Question::Drawing`].
     Drawing(Box<Structure>),
     /// To [`Question::Levels`].
-    Levels(StructureLevels),
-    /// To [`Question::Bench`]; nothing where the exercise is not wired, or its levels never come to rest.
-    Bench(Result<Option<BenchState>, ()>),
+    Levels(Box<StructureLevels>),
+    /// To [`Question::Bench`]; nothing where the exercise is not wired.
+    Bench(Option<Box<BenchState>>),
+    /// To [`Question::Bench`]: the levels never come to rest.
+    Restless,
     /// What was asked can't be had; the sentence says why.
     Refused(String),
     /// The exercise can't be read.

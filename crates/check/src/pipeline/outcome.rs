@@ -47,6 +47,16 @@ impl Run<'_> {
         shares
     }
 
+    /// Leaves out what is more than can be read, and says how much that is.
+    fn cut_short(&mut self) {
+        let more = self.diagnostics.len().saturating_sub(MOST_FINDINGS);
+        if more > 0 {
+            self.diagnostics.truncate(MOST_FINDINGS);
+            self.diagnostics.push((say::more_findings(more), None));
+        }
+    }
+
+    /// Puts the verdict together.
     pub(super) fn verdict(
         mut self,
         passed: Option<u64>,
@@ -99,11 +109,7 @@ impl Run<'_> {
         };
         let proof = Proof { budget: proof.budget.or(self.proof_budget), ..proof };
         self.diagnostics.sort_by_key(|(d, _)| (d.severity, d.stage, d.span));
-        let more = self.diagnostics.len().saturating_sub(MOST_FINDINGS);
-        if more > 0 {
-            self.diagnostics.truncate(MOST_FINDINGS);
-            self.diagnostics.push((say::more_findings(more), None));
-        }
+        self.cut_short();
         let source = actual.as_ref().map(|actual| EvidenceSource { exercise: self.exercise, actual });
         let findings: Vec<Finding> = self
             .diagnostics
@@ -121,7 +127,7 @@ impl Run<'_> {
             })
             .collect();
         let shares = self.shares(passed, total);
-        let verdict = Verdict {
+        let mut verdict = Verdict {
             format: "zesty-gate/verdict/1".into(),
             verdict: kind,
             proof,
@@ -134,7 +140,6 @@ impl Run<'_> {
             rhythm: self.rhythm,
             marks: None,
         };
-        let mut verdict = verdict;
         if let (Some(weights), false) = (&self.exercise.weights, self.cannot_tell) {
             verdict.marks = Some(weights.earned(&verdict.stages, &shares, &verdict.answers));
         }

@@ -70,9 +70,10 @@ impl Pass<'_> {
         for (slot, cell, _) in left.cells {
             let mut taken = Vec::new();
             for (k, (condition, map)) in maps.iter_mut().enumerate() {
-                if self.replace(cell.hold, map) == Lit::FALSE {
+                let hold = self.replace(cell.hold, map);
+                if hold != Lit::TRUE {
                     let value = self.replace_bit(cell.bit, map);
-                    if self.reads_any(value, &own) {
+                    if hold != Lit::FALSE || self.reads_any(value, &own) {
                         let event = &controls[k].1;
                         let name = reads::of_expr(self.design, event.expr).first().map(|s| self.design.signal_path(*s));
                         diagnostics.push(say::counts_at_control(&name.unwrap_or_default(), process.span));

@@ -129,8 +129,8 @@ pub(super) async fn of_hand_in(
         ask,
     };
     match state.runs.begin(&caller, name).ask(&state, question, PATIENCE).await? {
-        Answer::Bench(Ok(Some(shown))) => Ok(web::Json(view(shown, Some(&image)))),
-        Answer::Bench(Ok(None)) => Err(Problem::not_found("board: this exercise is not wired")),
+        Answer::Bench(Some(shown)) => Ok(web::Json(view(*shown, Some(&image)))),
+        Answer::Bench(None) => Err(Problem::not_found("board: this exercise is not wired")),
         _ => Err(Problem::bad_input("The levels of this design never come to rest, so the board shows nothing.")),
     }
 }

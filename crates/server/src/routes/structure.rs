@@ -96,5 +96,5 @@ pub(super) async fn levels(
     if hides {
         (found.deciding, found.of) = (Vec::new(), Vec::new());
     }
-    Ok(web::Json(found))
+    Ok(web::Json(*found))
 }
