@@ -321,6 +321,22 @@ pub(crate) fn simulated_otherwise(
     )
 }
 
+/// A simulation of the design ends with a failure.
+pub(crate) fn ends_in_simulation(message: &str, inputs: &str, at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "simulated-otherwise",
+        Severity::Marks,
+        Stage::Behaviour,
+        format!("Simulated, it ends at {inputs}: {message}."),
+        "Keep every number within the range of its type: say where a count begins again, or give it the range that it needs.",
+    )
+    .at(at)
+    .help(
+        "Hardware has as many bits as the range needs and counts on past its end; a simulator stops there (IEEE 1076), so no \
+         testbench shows what the board does.",
+    )
+}
+
 pub(crate) fn proof_too_hard(what: &str) -> Diagnostic {
     stop(
         "budget-exhausted",

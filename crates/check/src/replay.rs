@@ -26,21 +26,29 @@ pub(crate) fn agrees(
     if reserved || rows.is_empty() || verilog::is_reserved(&top.name) {
         return None;
     }
-    let lines = written(sources, data, bench(exercise, top, rows), rows.len())?;
+    let (lines, _) = written(sources, data, bench(exercise, top, rows))?;
+    if lines.len() != rows.len() {
+        return None;
+    }
     Some(rows.iter().zip(lines).map(|((_, outputs), line)| outputs.eq_ignore_ascii_case(&line)).collect())
 }
 
-/// What a bench around the design writes, a line each time; `None` where it doesn't write so many.
-fn written(sources: &SourceMap, data: &BTreeMap<String, String>, bench: String, lines: usize) -> Option<Vec<String>> {
+/// What a bench around the design writes, and what ended the simulation before its end, if an assertion did. `None` where it
+/// can't be run.
+fn written(
+    sources: &SourceMap,
+    data: &BTreeMap<String, String>,
+    bench: String,
+) -> Option<(Vec<String>, Option<String>)> {
     let mut files: Vec<HandInFile> =
         sources.files().map(|(_, f)| HandInFile { name: f.name.clone(), bytes: f.text.clone().into_bytes() }).collect();
     files.extend(data.iter().map(|(name, text)| HandInFile { name: name.clone(), bytes: text.clone().into_bytes() }));
     files.push(HandInFile { name: format!("{BENCH}.v"), bytes: bench.into_bytes() });
     let request = SimulationRequest { top: Some(BENCH.into()), steps: Some(STEPS), ..SimulationRequest::default() };
     let found = run_simulation(&files, &request).ok()?;
-    let found: Vec<String> =
-        found.output.lines().filter_map(|l| l.strip_prefix(BENCH)).map(|l| l.trim().to_owned()).collect();
-    (found.len() == lines).then_some(found)
+    let lines = found.output.lines().filter_map(|l| l.strip_prefix(BENCH)).map(|l| l.trim().to_owned()).collect();
+    let ended = (found.assertions.failure > 0).then(|| found.output.lines().last().unwrap_or_default().to_owned());
+    Some((lines, ended))
 }
 
 /// A moment of a run: what goes in, and the outputs that the netlist has then.
@@ -52,7 +60,7 @@ pub(crate) struct Moment {
 }
 
 /// The first of some moments, which follow one another, at which the simulated outputs are not those of the netlist, with
-/// the simulated ones. `None` where they agree, or where the simulator can't run the design. A level that only the
+/// the simulated ones or with what ended the simulation there. `None` where they agree, or where the simulator can't run the design. A level that only the
 /// simulator finds unknown differs where `strict`.
 pub(crate) fn first_other(
     exercise: &Exercise,
@@ -60,7 +68,7 @@ pub(crate) fn first_other(
     top: &Unit,
     moments: &[Moment],
     strict: bool,
-) -> Option<(usize, String)> {
+) -> Option<(usize, Other)> {
     let reserved = exercise.ports.iter().any(|p| verilog::is_reserved(&p.name));
     if reserved || moments.is_empty() || verilog::is_reserved(&top.name) {
         return None;
@@ -75,14 +83,31 @@ pub(crate) fn first_other(
         let _ = writeln!(text, "    #1000 $display(\"{BENCH} %b\", {{{}}});", frame.outs);
     }
     text += "    $finish;\n  end\nendmodule\n";
-    let lines = written(sources, data, text, moments.len())?;
+    let (lines, ended) = written(sources, data, text)?;
     let differs = |moment: &Moment, line: &str| {
         moment.outputs.chars().zip(line.chars()).any(|(wanted, is)| match is {
             '0' | '1' => matches!(wanted, '0' | '1') && wanted != is,
             _ => strict && matches!(wanted, '0' | '1'),
         })
     };
-    moments.iter().zip(lines).enumerate().find(|(_, (m, line))| differs(m, line)).map(|(k, (_, line))| (k, line))
+    let ran = lines.len();
+    if ran < moments.len() && ended.is_none() {
+        return None;
+    }
+    let found = moments.iter().zip(lines).enumerate().find(|(_, (m, line))| differs(m, line));
+    match (found, ended) {
+        (Some((k, (_, line))), _) => Some((k, Other::Levels(line))),
+        (None, Some(message)) if ran < moments.len() => Some((ran, Other::Ended(message))),
+        _ => None,
+    }
+}
+
+/// What a simulation does otherwise.
+pub(crate) enum Other {
+    /// Its outputs have these levels.
+    Levels(String),
+    /// An assertion ends it.
+    Ended(String),
 }
 
 /// The beginning of a bench: signals for the ports, the design, and the names of what goes in and comes out.

@@ -408,6 +408,19 @@ impl Verdict {
         }
     }
 
+    /// Leaves what a student may read: nothing for staff only, no repair of a near miss, and no number that is the answer.
+    pub fn for_student(&mut self) {
+        self.findings.retain(|f| !f.staff_only);
+        self.near_misses.iter_mut().for_each(NearMiss::hide_repair);
+        for finding in self.findings.iter_mut().filter(|f| f.code == "wrong-rate") {
+            // How far to count is what the exercise asks for.
+            finding.help =
+                "Work out from the board's clock how many cycles each half of the period takes: a counter that ends \
+                            at n goes through n + 1 values."
+                    .into();
+        }
+    }
+
     /// The first sentence to show.
     pub fn headline(&self) -> String {
         let first = self.findings.iter().find(|f| f.severity != "note");

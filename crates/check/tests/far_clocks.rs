@@ -132,6 +132,17 @@ endmodule
     assert_eq!(short.proof.kind, ProofKind::Differs);
 }
 
+/// Common practice in a course: how far to count is the student's to work out.
+#[test]
+fn a_student_reads_what_is_wrong_with_a_rate_but_not_how_far_to_count() {
+    let mut wrong = judged(&rate(12_000_000), "", "chain.v", &CHAIN.replacen("499", "500", 1));
+    let help = |verdict: &Verdict| verdict.findings.iter().find(|f| f.code == "wrong-rate").unwrap().help.clone();
+    assert!(help(&wrong).contains("5999999"), "{}", help(&wrong));
+    wrong.for_student();
+    assert!(!help(&wrong).contains("5999999") && help(&wrong).contains("n + 1"), "{}", help(&wrong));
+    assert!(wrong.near_misses.iter().all(|n| n.repair.is_empty()));
+}
+
 const CLOCK: &str = "module clock(input clk, rst, output reg [4:0] h, output reg [5:0] m, s);
   reg [26:0] n;
   always @(posedge clk)

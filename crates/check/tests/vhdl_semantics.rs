@@ -279,3 +279,20 @@ fn parts_of_fields_of_elements_are_read_and_written() {
         f <= s(0).low(1) & s(1).low(0) & s(1).flag;";
     body(3, STD, types, text, |a, b| Some((a >> 2 << 2 | (b & 1) << 1 | a & 1) as u64));
 }
+
+/// IEEE 1076-2008 9.2.3: `-` in either operand matches everything.
+#[test]
+fn a_matching_relation_passes_over_dashes() {
+    body(1, STD, "", "f(0) <= a ?= \"1-0\";", |a, _| Some(u64::from(a & 0b101 == 0b100)));
+    body(1, STD, "", "f(0) <= \"-11\" ?/= b;", |_, b| Some(u64::from(b & 0b011 != 0b011)));
+    body(1, STD, "", "f(0) <= a ?= b;", |a, b| Some(u64::from(a == b)));
+}
+
+/// IEEE 1076-2008 5.2.1: a null range has no elements.
+#[test]
+fn null_ranges_add_nothing() {
+    let width = "constant W : integer := 3;";
+    body(3, STD, width, "f <= (2 - W downto 0 => '0') & a;", |a, _| Some(a as u64));
+    body(3, STD, width, "f <= b & a(2 - W downto 0);", |_, b| Some(b as u64));
+    body(4, STD, width, "f <= (3 - W downto 0 => '0') & a;", |a, _| Some(a as u64));
+}

@@ -119,13 +119,46 @@ fn bad_uploads_are_told_and_leave_nothing_behind() {
     let answer = hand_in(&server.address, &cookie, 4, 999, &[("files", "a.v", b"x")]);
     assert_eq!(answer.status, 404);
     assert_eq!(list(), before);
-    // Binary bytes and an empty file are kept as they came and get a verdict that says so.
-    for (bytes, code) in [(&b"PK\x03\x04\x00"[..], "binary-file"), (b"", "empty-file")] {
-        let answer = hand_in(&server.address, &cookie, 4, 26, &[("files", "a.v", bytes)]);
-        assert_eq!(answer.status, 201, "{}", answer.body);
-        let page = verdict(&server.address, &cookie, id_of(&answer.body));
-        assert_eq!(page["verdict"]["findings"][0]["code"], code);
+    // What is no design at all doesn't count as an attempt; the sentence says what to hand in.
+    for (name, bytes, told) in [
+        ("photo.v", &b"\x89PNG\r\n\x1a\n\x00\x00"[..], "no text"),
+        ("empty.v", b"", "empty"),
+        ("report.pdf", b"%PDF-1.7", "no design file"),
+    ] {
+        let answer = hand_in(&server.address, &cookie, 4, 26, &[("files", name, bytes)]);
+        assert!(answer.status == 422 && answer.body.contains(told), "{} {}", answer.status, answer.body);
     }
+    let parts: Vec<(&str, &str, &[u8])> = vec![("files", "a.v", b""); 2_000];
+    let answer = hand_in(&server.address, &cookie, 4, 26, &parts);
+    assert!(answer.status == 422 && answer.body.contains("at most 64 files"), "{} {}", answer.status, answer.body);
+    assert_eq!(list(), before);
+    // Beside a design they are kept as they came, and get a verdict that says so.
+    let files: [(&str, &str, &[u8]); 2] = [("files", "a.v", DESIGN.as_bytes()), ("files", "b.v", b"PK\x03\x04\x00")];
+    let answer = hand_in(&server.address, &cookie, 4, 26, &files);
+    assert_eq!(answer.status, 201, "{}", answer.body);
+    let page = verdict(&server.address, &cookie, id_of(&answer.body));
+    assert_eq!(page["verdict"]["findings"][0]["code"], "binary-file");
+}
+
+/// What the budget ends is one verdict that says so; the next hand-in is checked as ever.
+#[test]
+fn a_check_without_end_is_told_and_the_server_goes_on() {
+    let folder = tempfile::tempdir().unwrap();
+    let server = Server::start("demo", folder.path());
+    let cookie = sign_in(&server.address, "ines");
+    // Functions that call each other twice, forty deep: its budget ends it after a while, long enough to be met.
+    let mut slow = String::from("module lab(input full, gate, run, output motor, output [1:0] stops);\n");
+    slow += "function f0(input x); f0 = x; endfunction\n";
+    for k in 1..40 {
+        slow += &format!("function f{k}(input x); f{k} = f{}(x) ^ f{}(~x); endfunction\n", k - 1, k - 1);
+    }
+    slow += "assign motor = f39(full); assign stops = {gate, run}; endmodule\n";
+    let waiting = hand_in(&server.address, &cookie, 1, 26, &[("files", "slow.v", slow.as_bytes())]);
+    assert_eq!(waiting.status, 201, "{}", waiting.body);
+    let page = verdict(&server.address, &cookie, id_of(&waiting.body));
+    assert_eq!(page["verdict"]["verdict"], "cannot_tell", "{}", page["headline"]);
+    let next = hand_in(&server.address, &cookie, 1, 26, &[("files", "lab.v", DESIGN.as_bytes())]);
+    assert_ne!(verdict(&server.address, &cookie, id_of(&next.body))["verdict"]["verdict"], "cannot_tell");
 }
 
 #[test]

@@ -67,6 +67,8 @@ pub(crate) enum Instr {
     /// On when the value is not 1.
     JumpUnless(Code, usize),
     Jump(usize),
+    /// Ends a block of that name in other processes of the scope; where there is none, this process or subprogram.
+    Disable(String),
     /// To the arm whose choice matches, or to the last target.
     Case {
         matching: CaseMatch,
@@ -142,6 +144,8 @@ pub(crate) enum Part {
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Block {
     pub(crate) instrs: Vec<Instr>,
+    /// Blocks with a name: the first instruction, the one behind the last, and the counts that are open around it.
+    pub(crate) named: Vec<(String, usize, usize, usize)>,
 }
 
 pub(crate) struct Compiler<'d> {
@@ -151,10 +155,12 @@ pub(crate) struct Compiler<'d> {
     open: Vec<Open>,
     /// Counts of repeat loops that are open.
     counts: usize,
+    named: Vec<(String, usize, usize, usize)>,
 }
 
 struct Open {
     label: Option<String>,
+    start: usize,
     is_loop: bool,
     counts: usize,
     exits: Vec<usize>,
@@ -255,9 +261,9 @@ pub(crate) fn event(design: &Design, event: &Event) -> EventCode {
 }
 
 pub(crate) fn block(design: &Design, body: &[Stmt]) -> Block {
-    let mut compiler = Compiler { design, out: Vec::new(), open: Vec::new(), counts: 0 };
+    let mut compiler = Compiler { design, out: Vec::new(), open: Vec::new(), counts: 0, named: Vec::new() };
     compiler.list(body);
-    Block { instrs: compiler.out }
+    Block { instrs: compiler.out, named: compiler.named }
 }
 
 impl Compiler<'_> {
@@ -358,13 +364,17 @@ impl Compiler<'_> {
     }
 
     fn enter(&mut self, label: Option<String>, is_loop: bool) {
-        self.open.push(Open { label, is_loop, counts: self.counts, exits: Vec::new(), nexts: Vec::new() });
+        let start = self.out.len();
+        self.open.push(Open { label, start, is_loop, counts: self.counts, exits: Vec::new(), nexts: Vec::new() });
     }
 
     /// Ends the innermost loop or block; `next` is where its next turn begins.
     fn close(&mut self, next: Option<usize>) {
         let Some(open) = self.open.pop() else { return };
         let end = self.out.len();
+        if let Some(label) = open.label {
+            self.named.push((label, open.start, end, open.counts));
+        }
         for at in open.exits {
             self.out[at] = Instr::Jump(end);
         }
@@ -407,9 +417,12 @@ impl Compiler<'_> {
             Some(_) => o.label.as_deref() == label,
             None => o.is_loop,
         };
-        // Without such a loop or block around it, the whole process or subprogram is left.
         let Some(depth) = self.open.iter().rposition(fits) else {
-            self.out.push(Instr::Return);
+            // Not around it: a block of another process, else the whole process or subprogram is left.
+            self.out.push(match label {
+                Some(label) => Instr::Disable(label.to_owned()),
+                None => Instr::Return,
+            });
             return;
         };
         // `next` keeps the count of its own loop.

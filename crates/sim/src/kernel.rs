@@ -154,6 +154,8 @@ pub(crate) struct Kernel<'d> {
     is_block: Vec<bool>,
     inactive: Vec<usize>,
     pub(crate) updates: Vec<Update>,
+    /// Processes that wait for the next delta cycle, with the number of their wait.
+    pub(crate) next_delta: Vec<(usize, u64)>,
     later: BTreeMap<u64, Vec<Later>>,
     pub(crate) settled: Vec<(ScopeId, Arc<Vec<Part>>, bool)>,
     pub(crate) monitor: Option<Monitor>,
@@ -300,6 +302,7 @@ impl<'d> Kernel<'d> {
             operands: Vec::new(),
             inactive: Vec::new(),
             updates: Vec::new(),
+            next_delta: Vec::new(),
             later: BTreeMap::new(),
             settled: Vec::new(),
             monitor: None,
@@ -454,6 +457,14 @@ impl<'d> Kernel<'d> {
         }
     }
 
+    /// The events at the head of a block wake it only while it stands there, not in a delay or at an event further down
+    /// (IEEE 1364-2005 9.9.2).
+    fn wake_at_its_head(&mut self, process: usize) {
+        if !self.processes[process].is_waiting {
+            self.wake(process);
+        }
+    }
+
     /// Wakes a process that waits, unless it waits for something else by now.
     fn wake_waiting(&mut self, process: usize, number: u64) {
         if self.processes[process].waits == number && self.processes[process].is_waiting {
@@ -600,7 +611,7 @@ impl<'d> Kernel<'d> {
         state.changed = self.instant;
         for i in 0..self.signals[index].wakes.len() {
             let process = self.signals[index].wakes[i];
-            self.wake(process);
+            self.wake_at_its_head(process);
         }
         let waiting = std::mem::take(&mut self.signals[index].waiting);
         for (process, number) in waiting {
@@ -621,7 +632,7 @@ impl<'d> Kernel<'d> {
         let watch = &mut self.watches[which];
         let before = std::mem::replace(&mut watch.before, now);
         if happened(watch.event.edge, &before, &watch.before) {
-            self.wake(process);
+            self.wake_at_its_head(process);
         }
     }
 
@@ -659,9 +670,12 @@ impl<'d> Kernel<'d> {
                 }
                 continue;
             }
-            if !self.updates.is_empty() {
+            if !self.updates.is_empty() || !self.next_delta.is_empty() {
                 for update in std::mem::take(&mut self.updates) {
                     self.apply(&update, false);
+                }
+                for (process, number) in std::mem::take(&mut self.next_delta) {
+                    self.wake_waiting(process, number);
                 }
                 continue;
             }
@@ -687,7 +701,8 @@ impl<'d> Kernel<'d> {
             for item in list {
                 match item {
                     Later::Wake(process, number) => self.wake_waiting(process, number),
-                    Later::Apply(update) => self.apply(&update, false),
+                    // After what is active at that time (IEEE 1364-2005 11.3).
+                    Later::Apply(update) => self.updates.push(update),
                     Later::Transaction(signal, which, number) => self.transaction(signal, which, number),
                 }
             }

@@ -332,7 +332,38 @@ impl Kernel<'_> {
                 false
             }
             Instr::Return => self.leave(process),
+            Instr::Disable(label) => self.disable(process, label),
         }
+    }
+
+    /// Ends what other processes do in blocks of a name: each goes on behind its block (IEEE 1364-2005 10.3).
+    fn disable(&mut self, process: usize, label: &str) -> bool {
+        let scope = self.processes[process].scope;
+        let mut is_there = false;
+        for other in 0..self.processes.len() {
+            if self.processes[other].scope != scope {
+                continue;
+            }
+            let block = Arc::clone(&self.blocks[other]);
+            for (_, start, end, counts) in block.named.iter().filter(|(name, ..)| name == label) {
+                is_there = true;
+                let state = &mut self.processes[other];
+                // It stands behind the instruction that made it wait.
+                if other == process || !state.is_waiting || !(*start < state.pc && state.pc <= *end) {
+                    continue;
+                }
+                for frame in state.frames.drain(..) {
+                    self.depth[frame.subprogram] -= 1;
+                }
+                state.counts.truncate(*counts);
+                state.pc = *end;
+                state.waits += 1;
+                state.is_waiting = true;
+                state.resume = Resume::Go;
+                self.wake(other);
+            }
+        }
+        if is_there { true } else { self.leave(process) }
     }
 
     fn assertion(&mut self, process: usize, condition: &Code, parts: &[Part], severity: u8, span: Span) -> bool {
@@ -406,8 +437,14 @@ impl Kernel<'_> {
                 let at = deadline.map(|after| self.time.saturating_add(after));
                 self.processes[process].resume = Resume::Change { on: list, until: until.clone(), deadline: at };
                 self.wait_again(process, signals);
-                if let Some(after) = deadline {
-                    self.wake_later(process, after);
+                match deadline {
+                    // One delta cycle, whatever else goes on (IEEE 1076-2008 10.2).
+                    Some(0) => {
+                        let number = self.processes[process].waits;
+                        self.next_delta.push((process, number));
+                    }
+                    Some(after) => self.wake_later(process, after),
+                    None => {}
                 }
             }
         }
@@ -537,7 +574,7 @@ impl Kernel<'_> {
             }
             self.steps -= 1;
             self.processes[process].pc = pc + 1;
-            if matches!(instr, Instr::Return | Instr::Wait(..)) {
+            if matches!(instr, Instr::Return | Instr::Disable(_) | Instr::Wait(..)) {
                 break;
             }
             let deep = self.processes[process].frames.len();

@@ -495,6 +495,8 @@ pub(crate) enum NodeKind {
     Real(f64),
     /// A time in femtoseconds.
     Time(f64),
+    /// `(rise, fall, turn off)` behind a `#`.
+    Delays(Vec<NodeId>),
     Text(String),
     Name(Ident),
     /// `u1.carry`, `word.high`

@@ -6,7 +6,7 @@ use crate::compare::{ActualTable, input_columns, output_bits};
 use crate::diagnostics as say;
 use crate::machines::machine_of;
 use crate::path::{PathLine, path};
-use crate::replay::{self, Moment};
+use crate::replay::{self, Moment, Other};
 use crate::wide::Wide;
 use base::Random;
 use design::Netlist;
@@ -91,16 +91,23 @@ impl Run<'_> {
         let told = self.diagnostics.iter().any(|(d, _)| TOLD.contains(&d.code));
         let (Some(unit), false) = (self.unit.clone(), told) else { return };
         let found = replay::first_other(self.exercise, (&self.sources, &self.data), &unit, moments, strict);
-        let Some((at, line)) = found else { return };
+        let Some((at, other)) = found else { return };
         let of = |k: usize| moments.get(k).map(|m| m.inputs.as_str());
         let before = at.checked_sub(1).and_then(of);
         let (now, built) = moments.get(at).map_or(("", ""), |m| (m.inputs.as_str(), m.outputs.as_str()));
+        let levels = self.exercise.input_text(now);
+        let before = before.map(|b| self.exercise.input_text(b));
+        let line = match other {
+            Other::Levels(line) => line,
+            Other::Ended(message) => {
+                let told = say::ends_in_simulation(&message, &levels, unit.span);
+                return self.add(vec![told]);
+            }
+        };
         let is_other = |c: char, d: char| matches!(c, '0' | '1') && c != d;
         let bits = self.exercise.ports.iter().filter(|p| !p.is_input).flat_map(|p| p.bit_names().collect::<Vec<_>>());
         let wrong = bits.zip(built.chars().zip(line.chars())).find(|(_, (b, s))| is_other(*b, *s));
         let Some((name, (built, simulated))) = wrong else { return };
-        let levels = self.exercise.input_text(now);
-        let before = before.map(|b| self.exercise.input_text(b));
         let told = say::simulated_otherwise(&name, (built, simulated), (&levels, before.as_deref()), unit.span);
         self.add(vec![told]);
     }

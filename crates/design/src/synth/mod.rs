@@ -620,7 +620,7 @@ impl<'p, 'a> Join<'p, 'a> {
 
 /// The signals that statements read, what they compute indices of targets from included.
 pub fn signals_read(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
-    reads::signals(design, body)
+    reads::waited_for(design, body)
 }
 
 /// True when an expression calls a function.

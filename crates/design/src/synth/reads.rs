@@ -2,7 +2,7 @@
 
 use crate::expr::{ExprId, ExprKind, SystemFunction};
 use crate::model::{Design, SignalId};
-use crate::process::{AssignMode, Event, Process, Stmt, StmtKind, Storage};
+use crate::process::{AssignMode, Event, PrintPart, Process, Stmt, StmtKind, Storage};
 use std::collections::BTreeSet;
 
 /// The signals read by the process that none of the events names, leaving out those it assigns itself.
@@ -59,6 +59,14 @@ pub(super) fn is_closed(design: &Design, root: ExprId) -> bool {
     true
 }
 
+/// The signals that a block waits for which waits for all it reads: those of its messages and assertions among them
+/// (IEEE 1364-2005 9.7.5, IEEE 1076-2008 11.5).
+pub(super) fn waited_for(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
+    let mut walk = Walk { talks: true, ..Walk::new(design) };
+    walk.list(body);
+    walk.read
+}
+
 /// The signals that an expression reads.
 pub(super) fn of_expr(design: &Design, root: ExprId) -> BTreeSet<SignalId> {
     let mut walk = Walk::new(design);
@@ -72,11 +80,13 @@ struct Walk<'a> {
     written: BTreeSet<SignalId>,
     /// Written when the process waits.
     later: BTreeSet<SignalId>,
+    /// What messages and assertions read counts, too.
+    talks: bool,
 }
 
 impl<'a> Walk<'a> {
     fn new(design: &'a Design) -> Self {
-        Self { design, read: BTreeSet::new(), written: BTreeSet::new(), later: BTreeSet::new() }
+        Self { design, read: BTreeSet::new(), written: BTreeSet::new(), later: BTreeSet::new(), talks: false }
     }
 
     fn expr(&mut self, root: ExprId) {
@@ -147,7 +157,23 @@ impl<'a> Walk<'a> {
                         }
                     }
                 }
+                StmtKind::Assert { condition, message, .. } if self.talks => {
+                    self.expr(*condition);
+                    self.parts(message);
+                }
+                StmtKind::Print { parts, .. } if self.talks => self.parts(parts),
                 _ => {}
+            }
+        }
+    }
+
+    fn parts(&mut self, parts: &[PrintPart]) {
+        let mut stack: Vec<&PrintPart> = parts.iter().collect();
+        while let Some(part) = stack.pop() {
+            match part {
+                PrintPart::Value { value, .. } => self.expr(*value),
+                PrintPart::Field { parts, .. } => stack.extend(parts),
+                PrintPart::Text(_) | PrintPart::Scope => {}
             }
         }
     }

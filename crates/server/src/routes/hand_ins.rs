@@ -212,9 +212,7 @@ pub(super) async fn read(
     let mut verdict: Option<Verdict> =
         kept.as_ref().map(|v| serde_json::from_str(&v.json)).transpose().map_err(Problem::our_fault)?;
     if let (Some(verdict), true) = (&mut verdict, sees.is_some()) {
-        verdict.findings.retain(|f| !f.staff_only);
-        // What a near miss is, a student may read; how to put it right is the exercise's point.
-        verdict.near_misses.iter_mut().for_each(check::NearMiss::hide_repair);
+        verdict.for_student();
     }
     let text = |f: &NewFile| base::SourceFile::decode(&f.name, &f.bytes).ok().map(|s| s.text);
     let kind = |f: &NewFile| match f.kind {

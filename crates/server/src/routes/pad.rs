@@ -52,8 +52,7 @@ pub(super) async fn try_out(
     let checked = checked.into_checked();
     let mut verdict = checked.verdict;
     if caller.sees().is_some() {
-        verdict.findings.retain(|f| !f.staff_only);
-        verdict.near_misses.iter_mut().for_each(check::NearMiss::hide_repair);
+        verdict.for_student();
     }
     let actual = checked.actual.as_ref().map(|a| columns(&pack::pack(a))).unwrap_or_default();
     Ok(web::Json(TryView { headline: verdict.headline(), verdict, actual }))

@@ -124,10 +124,30 @@ impl Parser<'_, '_> {
         Ok(any)
     }
 
+    /// The same expression once more, as far as its size depends on what stands beside it.
+    fn copied(&mut self, id: NodeId) -> NodeId {
+        let (kind, span) = (self.exprs[id].kind.clone(), self.exprs[id].span);
+        let kind = match kind {
+            NodeKind::Unary(op, a) => NodeKind::Unary(op, self.copied(a)),
+            NodeKind::Binary(op, a, b) => {
+                let (a, b) = (self.copied(a), self.copied(b));
+                NodeKind::Binary(op, a, b)
+            }
+            NodeKind::Ternary(c, a, b) => {
+                let (a, b) = (self.copied(a), self.copied(b));
+                NodeKind::Ternary(c, a, b)
+            }
+            other => other,
+        };
+        self.node(kind, span)
+    }
+
     /// Is a value one of a list of values and ranges?
     pub(super) fn any_of(&mut self, left: NodeId) -> Parse<NodeId> {
         let mut any: Option<NodeId> = None;
         loop {
+            // Each comparison has a size of its own.
+            let left = if any.is_some() { self.copied(left) } else { left };
             let start = self.span();
             let hit = if self.eat("[") {
                 let low = self.expression()?;
@@ -136,6 +156,7 @@ impl Parser<'_, '_> {
                 self.expect("]")?;
                 let span = start.to(self.last_span());
                 let above = self.node(NodeKind::Binary(Binary::GreaterEqual, left, low), span);
+                let left = self.copied(left);
                 let below = self.node(NodeKind::Binary(Binary::LessEqual, left, high), span);
                 self.node(NodeKind::Binary(Binary::LogicalAnd, above, below), span)
             } else {

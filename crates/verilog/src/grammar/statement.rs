@@ -300,12 +300,23 @@ impl Parser<'_, '_> {
         self.expect("#")?;
         if self.at_symbol("(") {
             let opener = self.expect("(")?;
-            let value = self.expression()?;
-            while self.eat(",") || self.eat(":") {
-                self.expression()?;
+            let start = self.span();
+            let mut list = vec![self.expression()?];
+            loop {
+                if self.eat(":") {
+                    // Of minimum, typical and maximum the first counts.
+                    self.expression()?;
+                } else if self.eat(",") {
+                    list.push(self.expression()?);
+                } else {
+                    break;
+                }
             }
             self.close(")", "parenthesis", opener)?;
-            return Ok(value);
+            return Ok(match list.as_slice() {
+                [only] => *only,
+                _ => self.node(NodeKind::Delays(list), start.to(self.last_span())),
+            });
         }
         let span = self.span();
         match self.peek() {

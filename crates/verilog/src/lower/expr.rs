@@ -434,6 +434,7 @@ impl<'a> Lowering<'a, '_> {
             NodeKind::Call { name, arguments } => self.call(context, name, arguments, span),
             NodeKind::System { name, arguments } => self.system(context, name, arguments, span),
             NodeKind::Real(number) => (self.constant_expr(real_bits(*number), span), Sized::REAL),
+            NodeKind::Delays(list) => self.leaf(context, list[0]),
             NodeKind::Time(time) => {
                 (self.constant_expr(real_bits(time / module.unit.max(1) as f64), span), Sized::REAL)
             }

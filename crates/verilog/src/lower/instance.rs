@@ -131,8 +131,8 @@ impl<'a> Lowering<'a, '_> {
                     None => self.expr_assigned(context, *value, width),
                 };
                 if let Some(targets) = targets {
-                    let delay =
-                        delay.map(|d| design::Delay { amount: self.femtoseconds(context, d), transport: false });
+                    let delay = delay
+                        .map(|d| design::Delay { amount: self.edge_delay(context, d, value, *span), transport: false });
                     let kind = StmtKind::Assign { targets, value, mode: AssignMode::Blocking, delay };
                     let body = vec![Stmt { kind, span: *span }];
                     self.process(context, ProcessKind::Assignment, None, body, *span);
@@ -306,7 +306,6 @@ impl<'a> Lowering<'a, '_> {
     /// Gate primitives (IEEE 1364-2005 clause 7): outputs first, then inputs.
     fn gate(&mut self, context: &mut Context<'a>, gate: &'a Gate) {
         let span = gate.span;
-        let delay = gate.delay.map(|d| self.femtoseconds(context, d));
         let copies = match &gate.array {
             Some(array) => self.shape(context, Some(array)).width(),
             None => 1,
@@ -344,6 +343,7 @@ impl<'a> Lowering<'a, '_> {
                 }
                 let value = self.resize(value, width, false, span);
                 let mut stmt = Self::drive(targets, value, span);
+                let delay = gate.delay.map(|d| self.edge_delay(context, d, value, span));
                 if let (StmtKind::Assign { delay: slot, .. }, Some(amount)) = (&mut stmt.kind, delay) {
                     *slot = Some(design::Delay { amount, transport: false });
                 }

@@ -254,6 +254,11 @@ impl<'a> Lowering<'a, '_> {
     /// A delay in femtoseconds; a real number keeps its fraction.
     pub(super) fn femtoseconds(&mut self, context: &mut Context<'a>, amount: NodeId) -> design::ExprId {
         let span = context.module.exprs[amount].span;
+        if let tree::NodeKind::Delays(list) = &context.module.exprs[amount].kind
+            && let Some(first) = list.first()
+        {
+            return self.femtoseconds(context, *first);
+        }
         if let tree::NodeKind::Time(time) = context.module.exprs[amount].kind {
             return self.constant_expr(LogicVector::from_u64(64, time.round().clamp(0.0, 1e18) as u64), span);
         }
@@ -267,6 +272,39 @@ impl<'a> Lowering<'a, '_> {
             return self.real_femtoseconds(context, value, span);
         }
         self.time_in_femtoseconds(context, value, size.signed, span)
+    }
+
+    /// The delay of a net or gate, which may be another for each level that it goes to (IEEE 1364-2005 6.1.3 and 7.14):
+    /// `#(rise, fall, turn off)`. A vector falls when all of it is 0.
+    pub(super) fn edge_delay(
+        &mut self,
+        context: &mut Context<'a>,
+        amount: NodeId,
+        value: design::ExprId,
+        span: Span,
+    ) -> design::ExprId {
+        let tree::NodeKind::Delays(list) = &context.module.exprs[amount].kind else {
+            return self.femtoseconds(context, amount);
+        };
+        let amounts: Vec<design::ExprId> = list.clone().iter().map(|d| self.femtoseconds(context, *d)).collect();
+        let width = self.design.exprs[value].width;
+        let mut chosen = amounts[0];
+        for (other, level) in amounts.iter().skip(1).zip([logic::Level::Zero, logic::Level::HighZ]) {
+            let constant = self.constant_expr(LogicVector::filled(width, level), span);
+            let kind = design::ExprKind::Binary {
+                op: design::BinaryOp::SameLevels,
+                signed: false,
+                unknowns: design::Unknowns::Propagate,
+                left: value,
+                right: constant,
+            };
+            let condition = self.push(kind, 1, span);
+            let unknown = design::UnknownCondition::Otherwise;
+            let size = self.design.exprs[chosen].width;
+            chosen =
+                self.push(design::ExprKind::Select { condition, then: *other, otherwise: chosen, unknown }, size, span);
+        }
+        chosen
     }
 
     /// Built from the end of the chain, so that a long one doesn't recurse here.

@@ -501,8 +501,10 @@ impl<'a> Lowering<'a, '_> {
                 self.report(say::port_twice(name, at));
                 continue;
             }
-            connected.push(name.to_owned());
-            if let Some(actual) = &association.actual {
+            // `open` leaves the port to its default (IEEE 1076-2008 6.5.6.3).
+            let actual = association.actual.as_ref().filter(|a| !matches!(a.kind, Node::Open));
+            if let Some(actual) = actual {
+                connected.push(name.to_owned());
                 self.connect(context, scope, port, (part, converted), actual, label, association.span);
             }
         }

@@ -20,7 +20,15 @@ fn needs_context(tree: &Tree) -> bool {
 }
 
 impl<'a> Lowering<'a, '_> {
-    fn op(&mut self, op: BinaryOp, signed: bool, left: ExprId, right: ExprId, width: u32, span: Span) -> ExprId {
+    pub(super) fn op(
+        &mut self,
+        op: BinaryOp,
+        signed: bool,
+        left: ExprId,
+        right: ExprId,
+        width: u32,
+        span: Span,
+    ) -> ExprId {
         let kind = ExprKind::Binary { op, signed, unknowns: Unknowns::False, left, right };
         self.push(kind, width, span)
     }
@@ -135,6 +143,8 @@ impl<'a> Lowering<'a, '_> {
             }
             "?=" | "?/=" => {
                 let (l, r) = self.pair(context, left, right, None)?;
+                let (l, r) = self.matching(l, r, span);
+                let (r, l) = self.matching(r, l, span);
                 let found = self.relation(context, if op == "?=" { "=" } else { "/=" }, l, r, span)?;
                 Some(Value { ty: Ty::Logic, ..found })
             }
@@ -484,6 +494,46 @@ impl<'a> Lowering<'a, '_> {
         Some(Value { id, ty: Ty::vector(kind, result) })
     }
 
+    /// Is it a slice or an aggregate over a null range, which has no elements (IEEE 1076-2008 5.2.1)?
+    fn is_null(&mut self, context: &mut Context<'a>, tree: &'a Tree) -> bool {
+        let range = match &tree.kind {
+            Node::Aggregate(elements) => match elements.as_slice() {
+                [(choices, _)] => choices.first(),
+                _ => None,
+            },
+            Node::Call(_, _, Some(slice)) => Some(&**slice),
+            _ => None,
+        };
+        let Some(range @ crate::tree::Range::Bounds { .. }) = range else { return false };
+        let told = (self.diagnostics.len(), self.told.clone(), self.unknown.clone());
+        let bounds = self.static_range(context, range, tree.span);
+        self.diagnostics.truncate(told.0);
+        (self.told, self.unknown) = (told.1, told.2);
+        bounds.is_some_and(|(left, right, down)| if down { left < right } else { left > right })
+    }
+
+    /// Where one side of a matching relation is a constant with `-`, those places count on neither side (IEEE 1076-2008
+    /// 9.2.3): both as they are compared then.
+    fn matching(&mut self, value: Value, pattern: Value, span: Span) -> (Value, Value) {
+        let known = design::fold(&self.design, pattern.id).filter(|v| v.bits().any(|b| b == Level::DontCare));
+        let Some(known) = known else { return (value, pattern) };
+        let mask = self.constant(known.map(|level| Level::from(level != Level::DontCare)), span);
+        let rest = self.constant(known.map(|level| if level == Level::DontCare { Level::Zero } else { level }), span);
+        let width = self.design.exprs[value.id].width;
+        if width != known.width() {
+            return (value, pattern);
+        }
+        let kind = ExprKind::Binary {
+            op: BinaryOp::And,
+            signed: false,
+            unknowns: Unknowns::Propagate,
+            left: value.id,
+            right: mask,
+        };
+        let masked = self.push(kind, width, span);
+        (Value { id: masked, ..value }, Value { id: rest, ..pattern })
+    }
+
     fn concatenation(
         &mut self,
         context: &mut Context<'a>,
@@ -498,9 +548,9 @@ impl<'a> Lowering<'a, '_> {
         }
         let kind = expected.and_then(Ty::vector_kind);
         let hint = kind.map(|kind| Ty::Vector { kind, bounds: None });
-        // An empty text makes a vector of the bit beside it.
+        // An empty text, or a null range, makes a vector of the bit beside it.
         for (empty, other) in [(left, right), (right, left)] {
-            if matches!(&empty.kind, Node::Text(t) if t.is_empty()) {
+            if matches!(&empty.kind, Node::Text(t) if t.is_empty()) || self.is_null(context, empty) {
                 let value = self.expr(context, other, hint.as_ref())?;
                 let kind = value.ty.vector_kind().or(kind).unwrap_or(VectorKind::StdLogic);
                 let width = value.ty.width()?;

@@ -6,7 +6,10 @@ use super::{Context, Lowering, Place, Symbol, Value, integer_vector};
 use crate::diagnostics as say;
 use crate::tree::{self, Expr as Tree, ExprKind as Node, Mode, Range, Waveform};
 use base::Span;
-use design::{AssignMode, CaseMatch, Delay, ExprId, ExprKind, LoopKind, Stmt, StmtKind, Storage, Target, WaitKind};
+use design::{
+    AssignMode, BinaryOp, CaseMatch, Delay, ExprId, ExprKind, LoopKind, PrintPart, Stmt, StmtKind, Storage, Target,
+    WaitKind,
+};
 use logic::LogicVector;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -271,10 +274,12 @@ impl<'a> Lowering<'a, '_> {
             return Some(vec![Stmt { kind: StmtKind::Assign { targets, value: value.id, mode, delay }, span }]);
         }
         let place = self.place(context, target, Some(signal))?;
-        let value = self.expr_as(context, &wave.value, &place.ty)?;
+        let value = self.expr(context, &wave.value, Some(&place.ty))?;
+        let mut list: Vec<Stmt> = self.stays_within(&value, &place, target, span).into_iter().collect();
+        let value = self.convert(value, &place.ty, wave.value.span)?;
         let value = self.stored(value, &place.ty, span);
         let first = StmtKind::Assign { targets: vec![place.target.clone()], value, mode, delay };
-        let mut list = vec![Stmt { kind: first, span }];
+        list.push(Stmt { kind: first, span });
         for (tree, after) in &wave.later {
             let value = self.expr_as(context, tree, &place.ty)?;
             let value = self.stored(value, &place.ty, span);
@@ -284,6 +289,32 @@ impl<'a> Lowering<'a, '_> {
             list.push(Stmt { kind, span });
         }
         Some(list)
+    }
+
+    /// A number that leaves the range of what it is assigned to ends a simulation (IEEE 1076-2008 10.5.2.1 and 10.6.2.1);
+    /// nothing where its own type says that it can't.
+    fn stays_within(&mut self, value: &Value, place: &Place, target: &Tree, span: Span) -> Option<Stmt> {
+        let (Ty::Integer { low, high }, Ty::Integer { low: least, high: most }) = (&place.ty, &value.ty) else {
+            return None;
+        };
+        if (least >= low && most <= high) || design::fold(&self.design, value.id).is_some() {
+            return None;
+        }
+        let bound = |n: i64| LogicVector::from_u64(INTEGER_BITS, n as u64 & ((1 << INTEGER_BITS) - 1));
+        let (low_id, high_id) = (self.constant(bound(*low), span), self.constant(bound(*high), span));
+        let below = self.op(BinaryOp::Less, true, value.id, low_id, 1, span);
+        let above = self.op(BinaryOp::Greater, true, value.id, high_id, 1, span);
+        let outside = self.op(BinaryOp::Or, false, below, above, 1, span);
+        let condition = self.not(outside, span);
+        let name = match &target.kind {
+            Node::Name(name) => format!("`{name}`"),
+            _ => "What is assigned".to_owned(),
+        };
+        let message = vec![
+            PrintPart::Text(format!("{name} leaves its range {low} to {high}: ")),
+            PrintPart::Value { value: value.id, radix: design::Radix::Decimal, signed: true, width: Some(0) },
+        ];
+        Some(Stmt { kind: StmtKind::Assert { condition, message, severity: 3 }, span })
     }
 
     /// Where a target lies. `signal` says which assignment sign stands behind it.
@@ -715,6 +746,9 @@ fn rename_jumps(list: Vec<Stmt>, label: Option<&str>, name: &str) -> Vec<Stmt> {
                     default: default.map(|d| rename_jumps(d, label, name)),
                 },
                 // Jumps without a label in an inner loop are that loop's; those of inner blocks have theirs already.
+                StmtKind::Loop { kind, body, step, label: inner } => {
+                    StmtKind::Loop { kind, body: rename_named(body, label, name), step, label: inner }
+                }
                 StmtKind::Block { label: inner, body } => {
                     StmtKind::Block { label: inner, body: rename_named(body, label, name) }
                 }
@@ -725,22 +759,31 @@ fn rename_jumps(list: Vec<Stmt>, label: Option<&str>, name: &str) -> Vec<Stmt> {
         .collect()
 }
 
-/// The same for jumps that name the loop only.
+/// The same for jumps that name the loop only, however deep they stand.
 fn rename_named(list: Vec<Stmt>, label: Option<&str>, name: &str) -> Vec<Stmt> {
-    match label {
-        Some(label) => list
-            .into_iter()
-            .map(|stmt| {
-                let kind = match stmt.kind {
-                    StmtKind::Exit(Some(l)) if l == label => StmtKind::Exit(Some(name.to_owned())),
-                    StmtKind::Next(Some(l)) if l == label => StmtKind::Exit(Some(format!("{name} turn"))),
-                    other => other,
-                };
-                Stmt { kind, ..stmt }
-            })
-            .collect(),
-        None => list,
-    }
+    let Some(own) = label else { return list };
+    let inner = |list: Vec<Stmt>| rename_named(list, label, name);
+    list.into_iter()
+        .map(|stmt| {
+            let kind = match stmt.kind {
+                StmtKind::Exit(Some(l)) if l == own => StmtKind::Exit(Some(name.to_owned())),
+                StmtKind::Next(Some(l)) if l == own => StmtKind::Exit(Some(format!("{name} turn"))),
+                StmtKind::If { condition, then, otherwise } => {
+                    StmtKind::If { condition, then: inner(then), otherwise: otherwise.map(inner) }
+                }
+                StmtKind::Case { matching, subject, arms, default } => StmtKind::Case {
+                    matching,
+                    subject,
+                    arms: arms.into_iter().map(|a| design::Arm { body: inner(a.body), ..a }).collect(),
+                    default: default.map(inner),
+                },
+                StmtKind::Block { label, body } => StmtKind::Block { label, body: inner(body) },
+                StmtKind::Loop { kind, body, step, label } => StmtKind::Loop { kind, body: inner(body), step, label },
+                other => other,
+            };
+            Stmt { kind, ..stmt }
+        })
+        .collect()
 }
 
 /// A fault of the values, which only shows where the statement runs.
