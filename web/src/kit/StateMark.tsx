@@ -22,98 +22,80 @@ export function markWords(mark: Mark): string {
   return [base[mark.state] ?? mark.state, ...extra].join(", ");
 }
 
+/** Where the four lamps of the bar stand. */
+const LAMPS = [7, 17, 27, 37];
+
+/** How many lamps are lit: quarters of the rows that are right, one at least when any is. */
+function lit({ passed, total }: Mark): number {
+  if (total === 0 || passed === 0) return 0;
+  return Math.max(1, Math.floor((4 * passed) / total));
+}
+
+function Lamp({ at, colour, filled }: { at: number; colour: string; filled: boolean }) {
+  return <circle cx={at} cy="13" r="3.6" fill={filled ? colour : "none"} stroke={colour} strokeWidth="1.6" />;
+}
+
+function Hatched({ at }: { at: number }) {
+  return (
+    <>
+      <Lamp at={at} colour="var(--violet)" filled={false} />
+      <path d={`M${at - 2.6} 14.6l4.2-4.2M${at - 1.2} 16l3.8-3.8`} stroke="var(--violet)" strokeWidth="1.2" />
+    </>
+  );
+}
+
 function shape(mark: Mark): ReactNode {
-  const dash = mark.stale ? "2.6 2" : undefined;
+  // A stale bar has lost its last lamp.
+  const places = mark.stale ? LAMPS.slice(0, 3) : LAMPS;
+  const lamps = (colour: string, on: number) =>
+    places.map((at, k) => <Lamp key={at} at={at} colour={colour} filled={k < on} />);
   switch (mark.state) {
     case "passed":
       return (
         <>
-          <circle
-            cx="12"
-            cy="12"
-            r="7.5"
-            fill="var(--leaf)"
-            stroke="var(--leaf)"
-            strokeWidth="2"
-            strokeDasharray={dash}
-            fillOpacity={mark.stale ? 0.25 : 1}
-          />
-          <path
-            d="M8.3 12.2l2.6 2.7 4.9-5.6"
-            fill="none"
-            stroke={mark.stale ? "var(--leaf)" : "var(--sheet)"}
-            strokeWidth="2"
-          />
+          <path d={mark.stale ? "M3 5.5h28" : "M3 5.5h38"} stroke="var(--leaf)" strokeWidth="1.4" />
+          {lamps("var(--leaf)", 4)}
+          {!mark.stale && (
+            <path d="M43.5 13.2l2.3 2.6 4-5.4" fill="none" stroke="var(--leaf)" strokeWidth="2" />
+          )}
         </>
       );
     case "partly":
-      return (
-        <>
-          <circle
-            cx="12"
-            cy="12"
-            r="7.5"
-            fill="none"
-            stroke="var(--amber)"
-            strokeWidth="2"
-            strokeDasharray={dash}
-          />
-          <path d="M12 4.5a7.5 7.5 0 0 1 0 15z" fill="var(--amber)" />
-        </>
-      );
+      return lamps("var(--amber)", lit(mark));
     case "failed":
       return (
         <>
-          <circle
-            cx="12"
-            cy="12"
-            r="7.5"
-            fill="none"
-            stroke="var(--rust)"
-            strokeWidth="2"
-            strokeDasharray={dash}
-          />
-          <path d="M7.5 12h9" stroke="var(--rust)" strokeWidth="2.6" />
+          {lamps("var(--ink-soft)", 0)}
+          <path d={mark.stale ? "M2 18.5L32 7.5" : "M2 18.5L42 7.5"} stroke="var(--rust)" strokeWidth="2.2" />
         </>
       );
     case "waiting":
-      return (
-        <circle
-          cx="12"
-          cy="12"
-          r="7.5"
-          fill="none"
-          stroke="var(--ink-soft)"
-          strokeWidth="2.6"
-          strokeLinecap="round"
-          strokeDasharray="0.1 5.8"
-        />
-      );
+      return places.map((at) => <circle key={at} cx={at} cy="13" r="1.5" fill="var(--ink-soft)" />);
     default:
-      return (
-        <>
-          <circle
-            cx="12"
-            cy="12"
-            r="7.5"
-            fill="none"
-            stroke="var(--violet)"
-            strokeWidth="2"
-            strokeDasharray={dash}
-          />
-          <path d="M6.5 13.5l7-7M8.5 17l9-9M12 18.5l6-6" stroke="var(--violet)" strokeWidth="1.5" />
-        </>
-      );
+      return places.map((at) => <Hatched key={at} at={at} />);
   }
 }
 
+/** A bar of four lamps, like the lamps of a board; `size` is its height. */
 export function StateMark({ mark, size = 24 }: { mark: Mark; size?: number }) {
   return (
-    <svg viewBox="0 0 24 24" width={size} height={size} aria-hidden="true" className="shrink-0">
+    <svg viewBox="0 0 52 24" width={(size * 52) / 24} height={size} aria-hidden="true" className="shrink-0">
       {mark.signed && (
-        <rect x="1" y="1" width="22" height="22" fill="none" stroke="var(--ink)" strokeWidth="1.6" />
+        <>
+          <rect x="0.7" y="0.7" width="50.6" height="22.6" fill="none" stroke="var(--ink)" strokeWidth="1" />
+          <rect
+            x="2.6"
+            y="2.6"
+            width="46.8"
+            height="18.8"
+            fill="none"
+            stroke="var(--ink)"
+            strokeWidth="0.8"
+          />
+        </>
       )}
       {shape(mark)}
+      {mark.stale && <path d="M33 20l3-15" stroke="var(--ink-soft)" strokeWidth="1.4" />}
     </svg>
   );
 }

@@ -60,7 +60,7 @@ function Head({ course, page, staff }: { course: number; page: HandInPage; staff
         </Link>
       </nav>
       <div className="ledger flex flex-wrap items-center gap-x-4 gap-y-2 pb-2">
-        <StateMark mark={mark} size={44} />
+        <StateMark mark={mark} size={36} />
         <div className="min-w-0 grow basis-80">
           <h1 className="text-xl font-bold leading-snug" aria-live="polite">
             <Prose

@@ -11,7 +11,7 @@ export function Counting({ course, newest }: { course: number; newest: boolean }
     onSuccess: () => queries.invalidateQueries({ queryKey: ["pass-sheet", course] }),
   });
   return (
-    <div className="flex flex-wrap items-center gap-2 text-sm print:hidden">
+    <div className="flex flex-wrap items-center gap-2 pt-3 text-sm print:hidden">
       <span className="text-ink-soft">What counts is</span>
       <Choice
         label="Which attempt counts"
