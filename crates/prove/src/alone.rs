@@ -1,7 +1,8 @@
 //! Two machines into which nothing but a reset goes: a path that is followed in leaps until it comes back, or until an
 //! output is wrong; and what the reset would do at each of its moments.
 
-use crate::autonomous::{Autonomous, End, Program, renumbered};
+use crate::autonomous::End;
+use crate::closed::{Autonomous, Program, renumbered};
 use crate::frame::{Cycle, Frame, wrong_at};
 use crate::machine::{Machine, Protocol};
 use crate::pair::{Key, Pair};

@@ -4,6 +4,7 @@
 
 mod alone;
 mod autonomous;
+mod closed;
 mod faults;
 mod frame;
 mod induction;

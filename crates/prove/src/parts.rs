@@ -1,6 +1,6 @@
 //! Parts of a machine without inputs: bits that never change, and bits that depend on no other part.
 
-use crate::autonomous::Autonomous;
+use crate::closed::Autonomous;
 use base::{Budget, Exhausted, Id};
 use design::{Lit, Node};
 

@@ -1,7 +1,8 @@
 //! How often an output repeats.
 
 use crate::alone;
-use crate::autonomous::{Autonomous, End, Program, import, renumbered};
+use crate::autonomous::End;
+use crate::closed::{Autonomous, Program, import, renumbered};
 use crate::frame::Frame;
 use crate::machine::{Machine, Protocol, RESET_CYCLES, Running};
 use crate::pair::Pair;

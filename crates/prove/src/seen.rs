@@ -1,6 +1,6 @@
 //! What of a reference was seen in a run: a design that matched while nothing moved has shown nothing.
 
-use crate::autonomous::{Autonomous, Program};
+use crate::closed::{Autonomous, Program};
 use crate::frame::Frame;
 use crate::pair::{Key, Pair};
 use crate::parts::constant_bits;

@@ -1,7 +1,7 @@
 //! How long do the words of a machine go on counting as they do? Their bits are written down as functions of the number of
 //! steps; the first number at which the machine does otherwise is found by SAT.
 
-use crate::autonomous::{Autonomous, import};
+use crate::closed::{Autonomous, import};
 use crate::sat::{Answer, Sweep};
 use base::{Budget, Exhausted};
 use design::{Lit, Netlist};

@@ -79,10 +79,10 @@ function shape(mark: Mark): ReactNode {
 /** A bar of four lamps, like the lamps of a board; `size` is its height. */
 export function StateMark({ mark, size = 24 }: { mark: Mark; size?: number }) {
   return (
-    <svg viewBox="0 0 52 24" width={(size * 52) / 24} height={size} aria-hidden="true" className="shrink-0">
+    <svg viewBox="-3 0 58 24" width={(size * 58) / 24} height={size} aria-hidden="true" className="shrink-0">
       {mark.signed && (
         <>
-          <rect x="0.7" y="0.7" width="50.6" height="22.6" fill="none" stroke="var(--ink)" strokeWidth="1" />
+          <rect x="-2.4" y="0.6" width="56.8" height="22.8" fill="none" stroke="var(--ink)" strokeWidth="1" />
           <rect
             x="2.6"
             y="2.6"

@@ -11,6 +11,9 @@ use crate::wide::Wide;
 use base::Random;
 use design::Netlist;
 
+/// Longest source, all files together, that is simulated beside what is built of it.
+const LONGEST_SIMULATED: usize = 96 << 10;
+
 /// Rows in an order in which single inputs and many of them change.
 fn sample_rows(inputs: u32) -> Vec<u64> {
     const MOST: u64 = 64;
@@ -89,7 +92,9 @@ impl Run<'_> {
     fn simulated(&mut self, moments: &[Moment], strict: bool) {
         const TOLD: [&str; 4] = ["combinational-loop", "incomplete-sensitivity", "several-drivers", "undriven-signal"];
         let told = self.diagnostics.iter().any(|(d, _)| TOLD.contains(&d.code));
-        let (Some(unit), false) = (self.unit.clone(), told) else { return };
+        // What no person writes is not simulated beside.
+        let length: usize = self.sources.files().map(|(_, f)| f.text.len()).sum();
+        let (Some(unit), false) = (self.unit.clone(), told || length > LONGEST_SIMULATED) else { return };
         let found = replay::first_other(self.exercise, (&self.sources, &self.data), &unit, moments, strict);
         let Some((at, other)) = found else { return };
         let of = |k: usize| moments.get(k).map(|m| m.inputs.as_str());
