@@ -11,6 +11,8 @@ use std::fmt::Write;
 
 /// Steps of a replay.
 const STEPS: u64 = 3_000_000;
+/// Time units from one moment to the next.
+const MOMENT: u32 = 1_000_000;
 /// Name of the file and of the module.
 const BENCH: &str = "zesty_gate_replay";
 
@@ -80,7 +82,8 @@ pub(crate) fn first_other(
         if width > 0 {
             let _ = writeln!(text, "    {{{}}} = {width}'b{};", frame.ins, moment.inputs);
         }
-        let _ = writeln!(text, "    #1000 $display(\"{BENCH} %b\", {{{}}});", frame.outs);
+        // Longer than any delay that a design is written with.
+        let _ = writeln!(text, "    #{MOMENT} $display(\"{BENCH} %b\", {{{}}});", frame.outs);
     }
     text += "    $finish;\n  end\nendmodule\n";
     let (lines, ended) = written(sources, data, text)?;

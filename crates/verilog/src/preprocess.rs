@@ -208,6 +208,9 @@ impl<'a> Lexer<'a> {
         self.expanding.push(name.to_owned());
         let body = self.read_range((found.file, found.whole), found.start, found.end);
         self.expanding.pop();
+        if self.is_over(span) {
+            return;
+        }
         for token in body {
             match &token.kind {
                 TokenKind::Name(word) if given.contains_key(word) => {
