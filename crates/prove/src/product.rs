@@ -504,7 +504,9 @@ fn in_leaps(pair: &mut Pair<'_>, root: &Key, budget: &mut Budget) -> Result<Opti
         Alone::Wrong { cycle, from: (state, at) } => {
             let mut key = root.clone();
             set_bits(&mut key, &state);
-            Some(follow_again(pair, &key, at, cycle, 1, budget)?)
+            let found = follow_again(pair, &key, at, cycle, 1, budget)?;
+            // Levels that had not come to rest within the rounds written down are no difference.
+            Some(found).filter(|f| f.difference.as_ref().is_some_and(|d| !d.outputs.is_empty()))
         }
     })
 }
