@@ -549,6 +549,9 @@ pub(crate) fn wrong_lamps(wrong: u64, total: u64, first: &str, at: &str) -> Diag
 
 // ---- prepared answers ----
 
+/// Why a stage fails in which nothing but the prepared answers is wrong.
+pub(crate) const ONLY_ANSWERS: &str = "Only the prepared answers are wrong here, not the design.";
+
 fn marks(code: &'static str, stage: Stage, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
     Diagnostic::new(code, Severity::Marks, stage, message, action)
 }

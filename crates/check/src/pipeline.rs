@@ -329,6 +329,10 @@ impl<'e> Run<'e> {
             let lines = self.way(netlist, actual, *row);
             self.ways.insert(*row, lines);
         }
+        let mut comparison = comparison;
+        for (finding, row) in comparison.findings.iter_mut().filter(|_| !quick) {
+            self.place_row(finding, *row, actual);
+        }
         self.diagnostics.extend(comparison.findings.into_iter().map(|(d, row)| (d, Some(Shown::Row(row)))));
         self.add(ignored(self.exercise, netlist, |k| comparison.outputs.get(k) == Some(&true)));
         if !comparison.wrong.is_empty() && !quick {
@@ -368,6 +372,11 @@ impl<'e> Run<'e> {
                 if self.engines_disagree(rows.collect()) {
                     outcome = Outcome { findings: Vec::new(), near: Vec::new(), cannot_tell: true, ..outcome };
                     outcome.proof.kind = ProofKind::None;
+                }
+            }
+            for (finding, evidence) in outcome.findings.iter_mut().filter(|_| !hand_in.quick) {
+                if let Some(evidence) = evidence {
+                    self.place_moment(finding, evidence);
                 }
             }
             self.cannot_tell |= outcome.cannot_tell;

@@ -5,7 +5,7 @@ use crate::exercise::Exercise;
 use crate::languages::Unit;
 use crate::pipeline::HandInFile;
 use crate::simulation::{SimulationRequest, run_simulation};
-use base::SourceMap;
+use base::{Budget, SourceMap, Span};
 use std::collections::BTreeMap;
 use std::fmt::Write;
 
@@ -42,14 +42,13 @@ fn written(
     data: &BTreeMap<String, String>,
     bench: String,
 ) -> Option<(Vec<String>, Option<String>)> {
-    let mut files: Vec<HandInFile> =
-        sources.files().map(|(_, f)| HandInFile { name: f.name.clone(), bytes: f.text.clone().into_bytes() }).collect();
-    files.extend(data.iter().map(|(name, text)| HandInFile { name: name.clone(), bytes: text.clone().into_bytes() }));
-    files.push(HandInFile { name: format!("{BENCH}.v"), bytes: bench.into_bytes() });
+    let files = files_with(sources, data, bench);
     let request = SimulationRequest { top: Some(BENCH.into()), steps: Some(STEPS), ..SimulationRequest::default() };
     let found = run_simulation(&files, &request).ok()?;
     let lines = found.output.lines().filter_map(|l| l.strip_prefix(BENCH)).map(|l| l.trim().to_owned()).collect();
-    let ended = (found.assertions.failure > 0).then(|| found.output.lines().last().unwrap_or_default().to_owned());
+    // At time 0, before any input has a level, a number may lie anywhere: that says nothing of the design at work.
+    let ended = (found.assertions.failure > 0 && found.time_fs > 0)
+        .then(|| found.output.lines().last().unwrap_or_default().to_owned());
     Some((lines, ended))
 }
 
@@ -105,6 +104,45 @@ pub(crate) fn first_other(
     }
 }
 
+/// The file and the stretch of its text that gave an output's bit its level at the end of some moments, which follow one
+/// another. `None` where the simulator can't run the design, or nothing was assigned.
+pub(crate) fn ran(
+    exercise: &Exercise,
+    (sources, data): (&SourceMap, &BTreeMap<String, String>),
+    top: &Unit,
+    inputs: &[String],
+    (port, bit): (&str, u32),
+) -> Option<(String, Span)> {
+    let reserved = exercise.ports.iter().any(|p| verilog::is_reserved(&p.name));
+    if reserved || inputs.is_empty() || verilog::is_reserved(&top.name) {
+        return None;
+    }
+    let frame = Frame::new(exercise, top);
+    let mut text = frame.text;
+    for levels in inputs.iter().filter(|l| !l.is_empty()) {
+        let _ = writeln!(text, "    {{{}}} = {}'b{levels}; #{MOMENT};", frame.ins, levels.len());
+    }
+    text += "    $finish;\n  end\nendmodule\n";
+    let files = files_with(sources, data, text);
+    let loaded = crate::equivalence::load(&files, Some(BENCH), &mut Budget::hand_in()).ok()?;
+    let design = loaded.design.as_ref()?;
+    let (scope, _) = design.scopes.iter().find(|(_, s)| s.name == "u" && s.parent == Some(design.top))?;
+    let (signal, _) = design.signals.iter().find(|(_, s)| s.scope == scope && s.name.eq_ignore_ascii_case(port))?;
+    let options = sim::SimOptions { steps: STEPS, wanted: vec![(signal, bit)], ..sim::SimOptions::default() };
+    let span = sim::simulate(design, &options).ran.pop()??;
+    let name = loaded.sources.file(span.file).name.clone();
+    (!name.starts_with(BENCH)).then_some((name, span))
+}
+
+/// The sources and data of a hand-in as files again, with a bench beside them.
+fn files_with(sources: &SourceMap, data: &BTreeMap<String, String>, bench: String) -> Vec<HandInFile> {
+    let mut files: Vec<HandInFile> =
+        sources.files().map(|(_, f)| HandInFile { name: f.name.clone(), bytes: f.text.clone().into_bytes() }).collect();
+    files.extend(data.iter().map(|(name, text)| HandInFile { name: name.clone(), bytes: text.clone().into_bytes() }));
+    files.push(HandInFile { name: format!("{BENCH}.v"), bytes: bench.into_bytes() });
+    files
+}
+
 /// What a simulation does otherwise.
 pub(crate) enum Other {
     /// Its outputs have these levels.
@@ -153,7 +191,7 @@ fn bench(exercise: &Exercise, top: &Unit, rows: &[(String, String)]) -> String {
 #[allow(clippy::unwrap_used, reason = "a failing test stops where it stands")]
 mod tests {
     use super::*;
-    use base::{Budget, SourceFile};
+    use base::SourceFile;
 
     #[test]
     fn levels_of_a_netlist_that_were_wrong_would_be_noticed() {

@@ -163,5 +163,7 @@ fn assertions(design: &Design) -> Vec<base::Span> {
             _ => {}
         }
     }
+    let checked = design.exprs.iter().filter(|(_, e)| matches!(e.kind, design::ExprKind::Checked { .. }));
+    found.extend(checked.map(|(_, e)| e.span));
     found
 }

@@ -88,7 +88,11 @@ fn a_value_is_asked_for_in_a_set_of_numbers_of_several_sizes() {
 }
 
 fn vhdl(declarations: &str, body: &str) -> Vec<String> {
-    printed("t.vhd", &format!("entity t is end;\narchitecture a of t is\n{declarations}\nbegin\n{body}\nend;\n"))
+    let packages = "library ieee;\nuse ieee.std_logic_1164.all;\nuse ieee.numeric_std.all;\nuse std.textio.all;\n";
+    printed(
+        "t.vhd",
+        &format!("{packages}entity t is end;\narchitecture a of t is\n{declarations}\nbegin\n{body}\nend;\n"),
+    )
 }
 
 /// IEEE 1076-2008 10.2: `wait for 0 ns` is one delta cycle.
@@ -149,4 +153,170 @@ fn next_of_an_outer_loop_goes_on_with_its_next_turn() {
          end process;",
     );
     assert_eq!(found, ["3"]);
+}
+
+/// IEEE 1364-2005 9.8.2 and 10.3: a fork with a name ends with all its branches, whoever disables it.
+#[test]
+fn a_branch_ends_the_fork_it_stands_in() {
+    let found = verilog(
+        "event never;
+         initial begin
+           fork : f
+             begin @(never); $display(\"not reached\"); end
+             begin #50 $display(\"time is up\"); disable f; $display(\"not reached\"); end
+             begin fork #60 $display(\"not reached\"); join end
+           join
+           $display(\"at %0t\", $time);
+         end",
+    );
+    assert_eq!(found, ["time is up", "at 50"]);
+}
+
+/// IEEE 1800-2017 9.6.1 and 9.6.3.
+#[test]
+fn what_was_forked_is_waited_for_or_ended() {
+    let found = printed(
+        "t.sv",
+        "module t;
+           initial begin
+             fork #10; #25 $display(\"second\"); join_none
+             wait fork;
+             $display(\"all at %0t\", $time);
+             fork #5 $display(\"first\"); #40 $display(\"not reached\"); join_any
+             disable fork;
+             #100 $display(\"end\");
+           end
+         endmodule\n",
+    );
+    assert_eq!(found, ["second", "all at 25", "first", "end"]);
+}
+
+/// IEEE 1364-2005 9.7.7: the value is taken before the events are counted; a non-blocking one doesn't hold up its block.
+#[test]
+fn an_assignment_counts_events_between_its_halves() {
+    let found = verilog(
+        "reg clk = 0; integer x = 5, y = 0, z = 0;
+         always #5 clk = ~clk;
+         initial begin
+           z <= repeat (2) @(posedge clk) x;
+           y = repeat (3) @(posedge clk) x;
+           $display(\"%0t %0d %0d\", $time, y, z);
+           $finish;
+         end
+         initial #1 x = 9;",
+    );
+    assert_eq!(found, ["25 5 5"]);
+}
+
+/// IEEE 1364-2005 9.3.1 and 9.3.2: what is held follows its expression and hides what is assigned.
+#[test]
+fn a_procedural_continuous_assignment_holds_a_variable() {
+    let found = verilog(
+        "reg q = 0, a = 1; wire w; assign w = 0;
+         initial begin
+           assign q = ~a; q = 1; #1 $display(\"%b\", q);
+           a = 0; #1 $display(\"%b\", q);
+           deassign q; a = 1; #1 $display(\"%b\", q);
+           q = 0; #1 $display(\"%b\", q);
+           force w = a; #1 $display(\"%b\", w);
+           a = 0; #1 $display(\"%b\", w);
+           a = 1; release w; #1 $display(\"%b\", w);
+         end",
+    );
+    assert_eq!(found, ["0", "1", "1", "0", "1", "0", "0"]);
+}
+
+/// IEEE 1364-2005 3.6.3 and 12.5, 17.9.1.
+#[test]
+fn escapes_parameters_of_instances_and_seeds() {
+    let text = "module leaf; parameter N = 3; reg [7:0] r = 7; endmodule
+        module t; genvar i; generate for (i = 0; i < 3; i = i + 1) begin : d leaf #(.N(i + 4)) u(); end endgenerate
+        integer s1, s2, a, b; initial begin
+          $display(\"\\101\\x%0d%0d\", d[2].u.r, d[2].u.N);
+          s1 = 42; s2 = 42; a = $random(s1); b = $random(s2);
+          $display(\"%b%b%b\", a == b, s1 == s2, s1 != 42);
+        end endmodule\n";
+    assert_eq!(printed("t.v", text), ["Ax76", "111"]);
+}
+
+/// IEEE 1076-2008 16.2.4: attributes that tell of the past of a signal.
+#[test]
+fn signals_tell_when_they_changed_and_were_assigned() {
+    let found = vhdl(
+        "signal s, t : std_logic := '0';",
+        "s <= '1' after 10 ns; t <= '0' after 12 ns;
+         process begin
+           wait for 15 ns;
+           assert false report time'image(s'last_event) severity note;
+           assert false report boolean'image(s'stable(3 ns)) & \" \" & boolean'image(s'stable(8 ns)) severity note;
+           assert false report time'image(t'last_active) & \" \" & boolean'image(t'quiet(2 ns)) severity note;
+           wait;
+         end process;
+         process (t'transaction) begin
+           if now > 0 ns then assert false report \"assigned at \" & time'image(now) severity note; end if;
+         end process;
+         process (s'delayed(7 ns)) begin
+           if now > 0 ns then assert false report \"late at \" & time'image(now) severity note; end if;
+         end process;",
+    );
+    assert_eq!(
+        found,
+        ["assigned at 12000000 fs", "5000000 fs", "true false", "3000000 fs true", "late at 17000000 fs"]
+    );
+}
+
+/// IEEE 1076-2008 10.5.2.2: an inertial delay with a limit of its own lets longer pulses through.
+#[test]
+fn only_pulses_shorter_than_the_limit_are_lost() {
+    let found = vhdl(
+        "signal i, o : std_logic := '0';",
+        "i <= '1' after 10 ns, '0' after 15 ns, '1' after 30 ns, '0' after 33 ns;
+         o <= reject 4 ns inertial i after 10 ns;
+         process (o) begin
+           if now > 0 ns then assert false report to_string(o) & \" at \" & integer'image(now / ns) severity note; end if;
+         end process;",
+    );
+    assert_eq!(found, ["1 at 20", "0 at 25"]);
+}
+
+/// IEEE 1076-2008 9.2.7 and 8.4; of unknown levels numeric_std (IEEE 1076.3) makes 0 and says so.
+#[test]
+fn a_quotient_and_an_index_are_looked_at_when_they_are_computed() {
+    let divided = vhdl(
+        "signal z : integer := 0;",
+        "process begin assert false report integer'image(5 / z) severity note; wait; end process;",
+    );
+    assert_eq!(divided, ["A division by 0."]);
+    let outside = vhdl(
+        "signal v : std_logic_vector(3 downto 0) := \"0000\"; signal k : integer := 4;",
+        "process begin
+           if k < 4 and v(k) = '1' then assert false report \"one\" severity note; end if;
+           assert v(k) = '1' report \"zero\" severity note;
+           wait;
+         end process;",
+    );
+    assert_eq!(outside, ["4"]);
+    let unknown = vhdl(
+        "signal u : unsigned(3 downto 0);",
+        "process begin assert false report integer'image(to_integer(u)) severity note; wait; end process;",
+    );
+    assert_eq!(unknown, ["`to_integer` of a value with unknown levels gives 0.", "0"]);
+}
+
+/// IEEE 1076-2008 16.2.2, 10.10, 16.4 and 16.7.
+#[test]
+fn values_lines_and_levels_as_the_packages_say() {
+    let found = vhdl(
+        "type colour is (red, green, blue); signal h : std_logic := 'H'; signal v : unsigned(7 downto 0) := x\"1E\";",
+        "process variable l, m : line; variable n : integer := 4; begin
+           for c in colour loop write(l, colour'image(c)); write(l, ' '); end loop;
+           write(m, string'(\"beside\"));
+           assert l'length = 15 report \"length\" severity error;
+           write(l, to_x01(h)); writeline(output, l); writeline(output, m);
+           write(l, colour'pos(colour'value(\"BLUE\")) + integer'value(\"40\")); writeline(output, l);
+           write(l, std_logic_vector(v(n downto n - 3))); writeline(output, l);
+           wait;
+         end process;",
+    );
+    assert_eq!(found, ["red green blue 1", "beside", "42", "1111"]);
 }

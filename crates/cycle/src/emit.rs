@@ -175,6 +175,7 @@ impl<'d, 'f> Emitter<'d, 'f> {
                 }
                 Ok(self.masked(shifted, width))
             }
+            ExprKind::Checked { value, .. } => self.expr(*value),
             ExprKind::Unary(op, a) => self.unary(*op, *a),
             ExprKind::Binary { op, signed, left, right, .. } => self.binary(*op, *signed, *left, *right),
             ExprKind::Select { condition, then, otherwise, .. } => {

@@ -58,7 +58,9 @@ impl Walk<'_> {
                     _ => stack.push(*base),
                 },
                 ExprKind::Element { base, index, .. } => stack.extend([*base, *index]),
-                ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => stack.push(*a),
+                ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } | ExprKind::Checked { value: a, .. } => {
+                    stack.push(*a);
+                }
                 ExprKind::Binary { left, right, .. } => stack.extend([*left, *right]),
                 ExprKind::Select { condition, then, otherwise, .. } => stack.extend([*condition, *then, *otherwise]),
                 ExprKind::Concat(parts) => stack.extend(parts),

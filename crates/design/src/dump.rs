@@ -127,6 +127,7 @@ fn text_within(design: &Design, id: ExprId, depth: u32) -> String {
         ExprKind::Select { condition, then, otherwise, .. } => {
             format!("({} ? {} : {})", t(condition), t(then), t(otherwise))
         }
+        ExprKind::Checked { value, condition, .. } => format!("checked({}, {})", t(value), t(condition)),
         ExprKind::Concat(parts) => format!("{{{}}}", parts.iter().map(t).collect::<Vec<_>>().join(", ")),
         ExprKind::Resize { value, signed } => {
             format!("{}{}({})", if *signed { "sext" } else { "zext" }, node.width, t(value))

@@ -1,7 +1,7 @@
 //! Expressions: operators take exact widths, say signed or unsigned, and say what they make of unknown bits.
 
 use crate::model::{SignalId, SubprogramId, VariableId};
-use crate::process::PrintPart;
+use crate::process::{PrintPart, Storage};
 use crate::real::RealOp;
 use crate::scan::{Scan, ScanPart, ScanSource};
 use base::{Span, id_type};
@@ -117,6 +117,16 @@ pub enum SystemFunction {
     Changed(SignalId),
     /// The level of a signal before its last change (VHDL `'last_value`).
     LastValue(SignalId),
+    /// One bit: a signal was assigned at the current instant, changed or not (VHDL `'active`).
+    Active(SignalId),
+    /// The time since a signal changed, 64 bits in femtoseconds; the longest time when it never did (VHDL `'last_event`).
+    SinceChange(SignalId),
+    /// The same since it was assigned (VHDL `'last_active`).
+    SinceActive(SignalId),
+    /// The next pseudo-random number of 32 bits from a seed, which it changes (IEEE 1364-2005 17.9.1).
+    Seeded(Storage),
+    /// Characters that are left in a line of text, in 32 bits.
+    LineLength(u32),
 }
 
 /// What an expression computes.
@@ -206,6 +216,20 @@ pub enum ExprKind {
     },
     /// A message as a value (`$sformatf`), as wide as the node says; simulation only.
     Format(Vec<PrintPart>),
+    /// A value that only some design may have: where the condition fails in a simulation, the message is said. Hardware
+    /// is the value alone.
+    Checked {
+        /// The value.
+        value: ExprId,
+        /// One bit, of nothing that the value isn't made of.
+        condition: ExprId,
+        /// What a simulation takes instead where the condition fails and the simulation goes on.
+        otherwise: Option<ExprId>,
+        /// The message.
+        message: Vec<PrintPart>,
+        /// 0 note, 1 warning, 2 error, 3 failure.
+        severity: u8,
+    },
     /// Values read out of a text, as a number of them in 32 bits, two's complement; simulation only.
     Scan(Box<Scan>),
 }
@@ -236,7 +260,7 @@ impl ExprKind {
             ExprKind::Const(_) | ExprKind::Signal(_) | ExprKind::Variable(_) | ExprKind::System(_) => Vec::new(),
             ExprKind::Slice { base, .. } => vec![*base],
             ExprKind::Element { base, index, .. } => vec![*base, *index],
-            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => vec![*a],
+            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } | ExprKind::Checked { value: a, .. } => vec![*a],
             ExprKind::Binary { left, right, .. } => vec![*left, *right],
             ExprKind::Select { condition, then, otherwise, .. } => vec![*condition, *then, *otherwise],
             ExprKind::Concat(parts) => parts.clone(),
@@ -266,7 +290,7 @@ fn values_of(parts: &[PrintPart]) -> Vec<ExprId> {
     let each = parts.iter().flat_map(|part| match part {
         PrintPart::Value { value, .. } => vec![*value],
         PrintPart::Field { parts, .. } => values_of(parts),
-        PrintPart::Text(_) | PrintPart::Scope => Vec::new(),
+        PrintPart::Text(_) | PrintPart::Scope | PrintPart::Line { .. } => Vec::new(),
     });
     each.collect()
 }

@@ -46,6 +46,10 @@ fn node(design: &Design, id: ExprId, done: &BTreeMap<ExprId, LogicVector>) -> Op
             Some(k) => v(base)?.slice(k.saturating_mul(i64::from(*stride)), expr.width),
             None => LogicVector::filled(expr.width, Level::Unknown),
         },
+        ExprKind::Checked { value, condition, .. } => {
+            let holds = fold(design, *condition)?.get(0).known() == Some(true);
+            v(value).filter(|_| holds)?
+        }
         ExprKind::Resize { value, signed } => v(value)?.resized(expr.width, *signed),
         ExprKind::Concat(parts) => LogicVector::concat(&parts.iter().map(v).collect::<Option<Vec<_>>>()?),
         ExprKind::Select { condition, then, otherwise, .. } => {

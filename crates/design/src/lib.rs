@@ -10,6 +10,7 @@ mod expr;
 mod fold;
 mod gates;
 mod lanes;
+mod linear;
 mod luts;
 mod model;
 mod netlist;
@@ -27,6 +28,7 @@ pub use expr::{BinaryOp, Expr, ExprId, ExprKind, SystemFunction, TextOp, UnaryOp
 pub use fold::{binary_value, fold, unary_value};
 pub use gates::{Gate, GateId, GateKind, Gates, gates};
 pub use lanes::Lanes;
+pub use linear::{Linear, linear};
 pub use luts::{Lut, LutMap, MAX_LUT_INPUTS};
 pub use model::{
     Design, Direction, LevelSet, NetKind, Port, Scope, ScopeId, ScopeKind, Signal, SignalId, SignalKind, Subprogram,
@@ -40,7 +42,7 @@ pub use process::{
 pub use real::{REAL_WIDTH, RealOp, real_bits, real_of, real_value};
 pub use scan::{Reader, Scan, ScanKind, ScanPart, ScanSource, TextFile};
 pub use synth::{
-    Synthesis, calls, evaluate, signals_of, signals_read, synthesise, synthesise_as_written, synthesise_with_latches,
+    Synthesis, evaluate, may_talk, signals_of, signals_read, synthesise, synthesise_as_written, synthesise_with_latches,
 };
 pub use units::Units;
 pub use uses::{Means, Use};

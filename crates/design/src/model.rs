@@ -261,6 +261,8 @@ pub struct Design {
     pub files: Vec<TextFile>,
     /// How many lines taken from files are kept.
     pub lines: u32,
+    /// Signals with a bit of their own that turns over whenever they are assigned (VHDL `'transaction`).
+    pub transactions: Vec<(SignalId, SignalId)>,
 }
 
 impl Design {
@@ -281,6 +283,7 @@ impl Design {
             subprograms: Arena::new(),
             files: Vec::new(),
             lines: 0,
+            transactions: Vec::new(),
         }
     }
 

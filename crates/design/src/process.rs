@@ -123,6 +123,9 @@ pub struct Delay {
     pub amount: ExprId,
     /// Transport instead of inertial.
     pub transport: bool,
+    /// Shorter pulses than this are lost, of an inertial delay: 64 bits, femtoseconds; the delay itself where nothing
+    /// is said.
+    pub reject: Option<ExprId>,
 }
 
 /// How the choices of a case are compared.
@@ -245,6 +248,13 @@ pub enum PrintPart {
     },
     /// The hierarchical name of the scope.
     Scope,
+    /// What is left in a line of text.
+    Line {
+        /// Which line, counted from 0.
+        line: u32,
+        /// It stays there; else the line is empty afterwards.
+        is_kept: bool,
+    },
     /// Pieces that together take at least so many characters, blanks making up for what is missing.
     Field {
         /// What is written.
@@ -265,6 +275,8 @@ pub enum PrintTime {
     Settled,
     /// At the end of every time at which a value in it has changed (`$monitor`).
     OnChange,
+    /// At once, at the end of a line of text that is kept (IEEE 1076-2008 16.4).
+    Kept(u32),
 }
 
 /// What a statement does.

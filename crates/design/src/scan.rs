@@ -107,6 +107,21 @@ impl Reader {
         (self.at, self.tried) = (0, false);
     }
 
+    /// Puts characters at the end.
+    pub fn append(&mut self, text: &str) {
+        self.bytes.extend(text.chars().map(|c| u8::try_from(u32::from(c)).unwrap_or(b'?')));
+    }
+
+    /// Characters from the one that comes next on.
+    pub fn rest(&self) -> String {
+        self.bytes[self.at.min(self.bytes.len())..].iter().map(|b| char::from(*b)).collect()
+    }
+
+    /// How many there are from the one that comes next on.
+    pub fn left(&self) -> usize {
+        self.bytes.len().saturating_sub(self.at)
+    }
+
     /// Characters before the one that comes next.
     pub fn place(&self) -> usize {
         self.at

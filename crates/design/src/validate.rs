@@ -90,6 +90,12 @@ fn expr(design: &Design, id: ExprId) -> Result<(), Invalid> {
                 }
         }
         ExprKind::Resize { .. } | ExprKind::System(_) | ExprKind::Text { .. } | ExprKind::Format(_) => true,
+        ExprKind::Checked { value, condition, otherwise, .. } => {
+            [Some(*condition), *otherwise].into_iter().flatten().all(|e| e < id)
+                && width(*condition) == 1
+                && node.width == width(*value)
+                && otherwise.is_none_or(|o| width(o) == node.width)
+        }
         ExprKind::Scan(_) => node.width == 32,
     };
     if fits { Ok(()) } else { fail("its width doesn't fit its operands") }

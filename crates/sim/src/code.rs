@@ -3,10 +3,11 @@
 use base::Span;
 use design::{
     Arm, AssignMode, BinaryOp, CaseMatch, Control, Design, Event, ExprId, ExprKind, LoopKind, PrintPart, PrintTime,
-    RealOp, Scan, ScanPart, ScanSource, Stmt, StmtKind, SubprogramId, SystemFunction, Target, TextOp, UnaryOp,
-    UnknownCondition, Unknowns, WaitKind,
+    Process, RealOp, Scan, ScanPart, ScanSource, ScopeId, Stmt, StmtKind, SubprogramId, SystemFunction, Target, TextOp,
+    UnaryOp, UnknownCondition, Unknowns, WaitKind,
 };
 use logic::LogicVector;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// An expression, operands before operators.
 pub(crate) type Code = Vec<Op>;
@@ -29,6 +30,8 @@ pub(crate) enum Op {
         unknowns: Unknowns,
     },
     Select(UnknownCondition),
+    /// Says a message when the condition fails for the value that was computed last, which stays, or is replaced.
+    Checked(Box<Check>),
     /// The same where an arm calls a function: only the arm that is taken is computed.
     Lazy(Box<(Code, Code)>, UnknownCondition),
     Concat(usize),
@@ -39,6 +42,24 @@ pub(crate) enum Op {
     Text(TextOp, usize, u32),
     Format(Vec<Part>, u32),
     Scan(Box<Reading>),
+}
+
+/// Which pulses a delay lets through.
+#[derive(Clone, Debug)]
+pub(crate) enum Pulses {
+    All,
+    AsLongAsTheDelay,
+    From(Code),
+}
+
+/// What a value has to be.
+#[derive(Clone, Debug)]
+pub(crate) struct Check {
+    pub(crate) condition: Code,
+    pub(crate) otherwise: Option<Code>,
+    pub(crate) parts: Vec<Part>,
+    pub(crate) severity: u8,
+    pub(crate) span: Span,
 }
 
 /// What is read, with the places that it goes to.
@@ -61,8 +82,10 @@ pub(crate) enum Instr {
         places: Vec<Place>,
         value: Code,
         mode: AssignMode,
-        delay: Option<(Code, bool)>,
+        delay: Option<(Code, Pulses)>,
         span: Span,
+        /// The value as the design has it.
+        source: ExprId,
     },
     /// On when the value is not 1.
     JumpUnless(Code, usize),
@@ -137,6 +160,7 @@ pub(crate) enum Part {
     Text(String),
     Value { code: Code, radix: design::Radix, signed: bool, width: Option<u32> },
     Scope,
+    Line { line: usize, is_kept: bool },
     Field { parts: Vec<Part>, width: usize, is_left: bool },
 }
 
@@ -156,6 +180,30 @@ pub(crate) struct Compiler<'d> {
     /// Counts of repeat loops that are open.
     counts: usize,
     named: Vec<(String, usize, usize, usize)>,
+    /// Labels around what was forked: leaving such a block ends it in other processes, too.
+    shared: BTreeSet<String>,
+}
+
+/// Labels of blocks that stand in several processes: those around the branches of a fork.
+fn shared_labels(design: &Design, scope: ScopeId) -> BTreeSet<String> {
+    let mut found = BTreeSet::new();
+    let mut counts: BTreeMap<&str, usize> = BTreeMap::new();
+    for (_, process) in design.processes.iter().filter(|(_, p)| p.scope == scope) {
+        let mut labels = Vec::new();
+        let mut body = process.body.as_slice();
+        while let [Stmt { kind: StmtKind::Block { label: Some(label), body: inner }, .. }, ..] = body {
+            labels.push(label.as_str());
+            body = inner;
+        }
+        // The innermost one is that of the fork itself.
+        if labels.pop().is_some_and(|l| l.starts_with("fork ")) {
+            for label in labels {
+                *counts.entry(label).or_default() += 1;
+            }
+        }
+    }
+    found.extend(counts.into_keys().map(str::to_owned));
+    found
 }
 
 struct Open {
@@ -180,9 +228,19 @@ pub(crate) fn expression(design: &Design, root: ExprId) -> Code {
             continue;
         }
         let lazy = matches!(&node.kind, ExprKind::Select { then, otherwise, .. }
-            if design::calls(design, *then) || design::calls(design, *otherwise));
+            if design::may_talk(design, *then) || design::may_talk(design, *otherwise));
+        // `i < 8 and a(i) = '1'`: the right side is looked at where the left one doesn't decide.
+        let short = match &node.kind {
+            ExprKind::Binary { op: op @ (BinaryOp::And | BinaryOp::Or), left, right, .. }
+                if node.width == 1 && design::may_talk(design, *right) =>
+            {
+                Some((*op, *left, *right))
+            }
+            _ => None,
+        };
         let operands: Vec<ExprId> = match &node.kind {
             ExprKind::Select { condition, .. } if lazy => vec![*condition],
+            ExprKind::Binary { left, .. } if short.is_some() => vec![*left],
             // A message evaluates its values itself.
             ExprKind::Format(_) => Vec::new(),
             // Only where it reads from; positions of targets are computed when they are reached.
@@ -204,6 +262,19 @@ pub(crate) fn expression(design: &Design, root: ExprId) -> Code {
             ExprKind::Slice { low, .. } => Op::Slice(*low, node.width),
             ExprKind::Element { stride, .. } => Op::Element { stride: *stride, width: node.width },
             ExprKind::Unary(op, _) => Op::Unary(*op),
+            ExprKind::Binary { op, right, .. } if short.is_some() => {
+                let decided = vec![Op::Const(LogicVector::from_u64(1, u64::from(*op == BinaryOp::Or)))];
+                let right = expression(design, *right);
+                let arms = if *op == BinaryOp::And { (right, decided) } else { (decided, right) };
+                Op::Lazy(Box::new(arms), UnknownCondition::Merge)
+            }
+            ExprKind::Checked { condition, otherwise, message, severity, .. } => Op::Checked(Box::new(Check {
+                condition: expression(design, *condition),
+                otherwise: otherwise.map(|o| expression(design, o)),
+                parts: pieces(design, message),
+                severity: *severity,
+                span: node.span,
+            })),
             ExprKind::Binary { op, signed, unknowns, .. } => {
                 Op::Binary { op: *op, signed: *signed, unknowns: *unknowns }
             }
@@ -245,6 +316,7 @@ fn pieces(design: &Design, list: &[PrintPart]) -> Vec<Part> {
     let one = |part: &PrintPart| match part {
         PrintPart::Text(text) => Part::Text(text.clone()),
         PrintPart::Scope => Part::Scope,
+        PrintPart::Line { line, is_kept } => Part::Line { line: *line as usize, is_kept: *is_kept },
         PrintPart::Value { value, radix, signed, width } => {
             Part::Value { code: expression(design, *value), radix: *radix, signed: *signed, width: *width }
         }
@@ -260,8 +332,18 @@ pub(crate) fn event(design: &Design, event: &Event) -> EventCode {
     EventCode { edge: event.edge, code: expression(design, event.expr), signals }
 }
 
+/// A process.
+pub(crate) fn process(design: &Design, process: &Process) -> Block {
+    compiled(design, &process.body, shared_labels(design, process.scope))
+}
+
+/// A subprogram.
 pub(crate) fn block(design: &Design, body: &[Stmt]) -> Block {
-    let mut compiler = Compiler { design, out: Vec::new(), open: Vec::new(), counts: 0, named: Vec::new() };
+    compiled(design, body, BTreeSet::new())
+}
+
+fn compiled(design: &Design, body: &[Stmt], shared: BTreeSet<String>) -> Block {
+    let mut compiler = Compiler { design, out: Vec::new(), open: Vec::new(), counts: 0, named: Vec::new(), shared };
     compiler.list(body);
     Block { instrs: compiler.out, named: compiler.named }
 }
@@ -286,8 +368,16 @@ impl Compiler<'_> {
         match &stmt.kind {
             StmtKind::Assign { targets, value, mode, delay } => {
                 let places = targets.iter().map(|t| self.place(t)).collect();
-                let delay = delay.map(|d| (self.code(d.amount), d.transport));
-                self.out.push(Instr::Assign { places, value: self.code(*value), mode: *mode, delay, span });
+                let delay = delay.map(|d| {
+                    let pulses = match (d.transport, d.reject) {
+                        (true, _) => Pulses::All,
+                        (false, None) => Pulses::AsLongAsTheDelay,
+                        (false, Some(limit)) => Pulses::From(self.code(limit)),
+                    };
+                    (self.code(d.amount), pulses)
+                });
+                let (code, source) = (self.code(*value), *value);
+                self.out.push(Instr::Assign { places, value: code, mode: *mode, delay, span, source });
             }
             StmtKind::If { condition, then, otherwise } => {
                 let test = self.reserve();
@@ -429,6 +519,9 @@ impl Compiler<'_> {
         let keep = self.open[depth].counts + usize::from(!exit && self.is_counted(depth));
         if self.counts > keep {
             self.out.push(Instr::Drop(self.counts - keep));
+        }
+        if let Some(label) = label.filter(|l| exit && self.shared.contains(*l)) {
+            self.out.push(Instr::Disable(label.to_owned()));
         }
         let at = self.reserve();
         let open = &mut self.open[depth];

@@ -3,11 +3,13 @@
 use crate::code::{self, Block, EventCode, Part};
 use crate::diagnostics as say;
 use crate::eval;
+use crate::ran::Ran;
 use crate::run::ProcessState;
 use crate::trace::{Change, Trace, TracedSignal};
 use base::{Diagnostic, Id, Span};
 use design::{
-    Design, Edge, LevelSet, NetKind, ProcessKind, ScopeId, Sensitivity, SignalKind, Storage, TimeFormat, TypeKind,
+    Design, Edge, LevelSet, NetKind, ProcessKind, ScopeId, Sensitivity, SignalId, SignalKind, Storage, TimeFormat,
+    TypeKind,
 };
 use logic::{Level, LogicVector};
 use std::collections::{BTreeMap, BTreeSet, VecDeque};
@@ -29,11 +31,21 @@ pub struct SimOptions {
     pub cancel: Option<Arc<AtomicBool>>,
     /// Lines of files, for messages of assertions: file and line of a place.
     pub places: BTreeMap<Span, String>,
+    /// Bits of signals of which it is wanted what assigned them last.
+    pub wanted: Vec<(SignalId, u32)>,
 }
 
 impl Default for SimOptions {
     fn default() -> Self {
-        Self { until: None, steps: 200_000_000, output: 4 << 20, record: None, cancel: None, places: BTreeMap::new() }
+        Self {
+            until: None,
+            steps: 200_000_000,
+            output: 4 << 20,
+            record: None,
+            cancel: None,
+            places: BTreeMap::new(),
+            wanted: Vec::new(),
+        }
     }
 }
 
@@ -67,6 +79,8 @@ pub struct Outcome {
     pub events: u64,
     /// The recorded changes, when asked for.
     pub trace: Option<Trace>,
+    /// For each bit that was asked for, the place that assigned it last.
+    pub ran: Vec<Option<Span>>,
 }
 
 /// Runs of processes at one time, beside some for each process, before it is taken for endless.
@@ -79,6 +93,11 @@ pub(crate) struct SignalState {
     pub(crate) last: LogicVector,
     /// The instant of its last change.
     pub(crate) changed: u64,
+    /// The instant at which it was last assigned, changed or not.
+    pub(crate) active: u64,
+    /// The times of both.
+    pub(crate) changed_at: Option<u64>,
+    pub(crate) active_at: Option<u64>,
     /// Drivers of a net; a variable has none.
     pub(crate) drivers: Vec<Driver>,
     pub(crate) kind: SignalKind,
@@ -149,7 +168,7 @@ pub(crate) struct Kernel<'d> {
     /// Room for the operands of an expression.
     pub(crate) operands: Vec<LogicVector>,
     queued: Vec<bool>,
-    running: Option<usize>,
+    pub(crate) running: Option<usize>,
     /// Processes that are blocks rather than continuous assignments.
     is_block: Vec<bool>,
     inactive: Vec<usize>,
@@ -165,6 +184,10 @@ pub(crate) struct Kernel<'d> {
     /// Where reading stands in each file, and in each line taken from one.
     pub(crate) files: Vec<design::Reader>,
     pub(crate) lines: Vec<design::Reader>,
+    /// Places of values that were warned of.
+    pub(crate) warned: BTreeSet<Span>,
+    /// Bits that turn over at each transaction of a signal.
+    transactions: BTreeMap<usize, usize>,
     pub(crate) time_format: TimeFormat,
     pub(crate) time: u64,
     pub(crate) instant: u64,
@@ -176,6 +199,8 @@ pub(crate) struct Kernel<'d> {
     pub(crate) end: Option<End>,
     pub(crate) seed: i32,
     pub(crate) places: BTreeMap<Span, String>,
+    /// What assigned each bit of a signal last, when that is wanted.
+    pub(crate) ran: Option<Ran>,
     number: u64,
     trace: Option<Trace>,
     /// Changes that may still be recorded.
@@ -193,7 +218,9 @@ pub fn simulate(design: &Design, options: &SimOptions) -> Outcome {
     if let Some(trace) = &mut kernel.trace {
         trace.end = kernel.time;
     }
+    let ran = options.wanted.iter().map(|(signal, bit)| kernel.place_of(*signal, *bit)).collect();
     Outcome {
+        ran,
         output: kernel.output,
         end,
         time: kernel.time,
@@ -257,6 +284,9 @@ fn signal_states(design: &Design) -> Vec<SignalState> {
             last: value.clone(),
             value,
             changed: 0,
+            active: 0,
+            changed_at: None,
+            active_at: None,
             drivers: Vec::new(),
             kind: signal.kind,
             wakes: Vec::new(),
@@ -277,7 +307,7 @@ impl<'d> Kernel<'d> {
             .map(|(_, v)| v.initial.clone().unwrap_or_else(|| default_value(design, v.ty)))
             .collect();
         let blocks: Vec<Arc<Block>> =
-            design.processes.iter().map(|(_, p)| Arc::new(code::block(design, &p.body))).collect();
+            design.processes.iter().map(|(_, p)| Arc::new(code::process(design, p))).collect();
         let subprograms: Vec<Arc<Block>> =
             design.subprograms.iter().map(|(_, s)| Arc::new(code::block(design, &s.body))).collect();
         let locals = design.subprograms.iter().zip(&subprograms).map(|((_, s), b)| locals_of(s, b)).collect();
@@ -310,6 +340,8 @@ impl<'d> Kernel<'d> {
             forces: Vec::new(),
             files: design.files.iter().map(|f| design::Reader::new(&f.text)).collect(),
             lines: vec![design::Reader::default(); design.lines as usize],
+            warned: BTreeSet::new(),
+            transactions: design.transactions.iter().map(|(s, bit)| (s.index(), bit.index())).collect(),
             time_format: TimeFormat::default(),
             time: 0,
             instant: 1,
@@ -321,6 +353,7 @@ impl<'d> Kernel<'d> {
             end: None,
             seed: 0,
             places: options.places.clone(),
+            ran: (!options.wanted.is_empty()).then(Ran::default),
             number: 0,
             trace: None,
             room: options.record.unwrap_or(0),
@@ -493,8 +526,9 @@ impl<'d> Kernel<'d> {
         self.later.entry(self.time.saturating_add(after)).or_default().push(Later::Apply(update));
     }
 
-    /// A transaction on a net's driver after a time: inertial ones replace what waits, unless it is the same.
-    pub(crate) fn drive_later(&mut self, update: Update, after: u64, transport: bool) {
+    /// A transaction on a net's driver after a time. Pulses shorter than `least` are lost: 0 for a transport delay, the
+    /// whole time for an inertial one without a limit of its own (IEEE 1076-2008 10.5.2.2).
+    pub(crate) fn drive_later(&mut self, update: Update, after: u64, least: u64) {
         let Storage::Signal(signal) = update.storage else { return };
         let at = self.time.saturating_add(after);
         self.number += 1;
@@ -504,8 +538,18 @@ impl<'d> Kernel<'d> {
         let driver = &mut state.drivers[which];
         let width = update.value.width();
         let overlaps = |p: &Pending| p.low < update.low + width && update.low < p.low + p.value.width();
-        if transport {
+        if least < after {
             driver.pending.retain(|p| p.time < at || !overlaps(p));
+            // Of those that come within the limit before it only the ones that lead up to it stay.
+            let mut is_marked = true;
+            let mut number_kept = Vec::new();
+            for p in driver.pending.iter().rev().filter(|p| overlaps(p)) {
+                is_marked &= p.low == update.low && p.value == update.value;
+                if is_marked || p.time < at - least {
+                    number_kept.push(p.number);
+                }
+            }
+            driver.pending.retain(|p| !overlaps(p) || number_kept.contains(&p.number));
         } else {
             // One that was to come at once is another level before this one (IEEE 1076-2008 10.5.2.2).
             self.updates.retain(|u| {
@@ -540,6 +584,7 @@ impl<'d> Kernel<'d> {
             Storage::Variable(v) => self.variables[v.index()].put(update.low, &update.value),
             Storage::Signal(s) => {
                 let index = s.index();
+                self.touch(index);
                 let is_net = matches!(self.signals[index].kind, SignalKind::Net(_));
                 if is_net && !from_driver {
                     let Some(which) = self.signals[index].drivers.iter().position(|d| d.process == update.process)
@@ -609,6 +654,7 @@ impl<'d> Kernel<'d> {
         }
         state.last = std::mem::replace(&mut state.value, next);
         state.changed = self.instant;
+        state.changed_at = Some(self.time);
         for i in 0..self.signals[index].wakes.len() {
             let process = self.signals[index].wakes[i];
             self.wake_at_its_head(process);
@@ -731,7 +777,18 @@ impl<'d> Kernel<'d> {
         let Some(at) = driver.pending.iter().position(|p| p.number == number) else { return };
         let pending = driver.pending.remove(at);
         driver.value.put(pending.low, &pending.value);
+        self.touch(signal);
         self.resolve(signal);
+    }
+
+    /// A signal is active now, whether or not it changes (IEEE 1076-2008 14.7.3.1).
+    fn touch(&mut self, index: usize) {
+        let state = &mut self.signals[index];
+        (state.active, state.active_at) = (self.instant, Some(self.time));
+        if let Some(bit) = self.transactions.get(&index).copied() {
+            let next = self.signals[bit].value.map(|level| Level::from(level != Level::One));
+            self.change(bit, next);
+        }
     }
 
     /// A place to blame for a loop without time: what would run next.

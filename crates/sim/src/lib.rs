@@ -11,6 +11,7 @@ mod eval;
 mod export;
 mod kernel;
 mod print;
+mod ran;
 mod record;
 mod run;
 mod testing;

@@ -1,6 +1,6 @@
 //! One process at work: instructions until it waits or ends.
 
-use crate::code::{Block, Code, EventCode, Instr, Op, Part, Place, WaitCode};
+use crate::code::{Block, Check, Code, EventCode, Instr, Op, Part, Place, Pulses, WaitCode};
 use crate::diagnostics as say;
 use crate::kernel::{End, Kernel, Monitor, Update, happened};
 use crate::{eval, print, text};
@@ -228,16 +228,25 @@ impl Kernel<'_> {
     #[expect(clippy::too_many_lines, reason = "an arm for each instruction")]
     fn instruction(&mut self, process: usize, instr: &Instr) -> bool {
         match instr {
-            Instr::Assign { places, value, mode, delay, span } => {
+            Instr::Assign { places, value, mode, delay, span, source } => {
                 let Some(value) = self.evaluate(value, process) else { return false };
                 let after = match delay {
                     None => None,
-                    Some((code, transport)) => {
+                    Some((code, pulses)) => {
                         let amount = self.evaluate(code, process).and_then(|v| self.delay(&v, *span));
                         let Some(amount) = amount else { return false };
-                        Some((amount, *transport))
+                        let least = match pulses {
+                            Pulses::All => Some(0),
+                            Pulses::AsLongAsTheDelay => Some(amount),
+                            Pulses::From(code) => self.evaluate(code, process).and_then(|v| self.delay(&v, *span)),
+                        };
+                        let Some(least) = least else { return false };
+                        Some((amount, least.min(amount)))
                     }
                 };
+                if self.ran.is_some() {
+                    self.note_assignment(process, places, (*source, *span));
+                }
                 self.assign(process, places, &value, *mode, after);
                 true
             }
@@ -305,6 +314,7 @@ impl Kernel<'_> {
                 let scope = self.processes[process].scope;
                 match time {
                     PrintTime::Now => self.print(scope, parts, *newline),
+                    PrintTime::Kept(line) => return self.keep(scope, parts, *line as usize, process),
                     PrintTime::Settled => self.settled.push((scope, Arc::new(parts.clone()), *newline)),
                     PrintTime::OnChange => {
                         self.monitor = Some(Monitor { scope, parts: Arc::new(parts.clone()), shown: None });
@@ -368,9 +378,11 @@ impl Kernel<'_> {
 
     fn assertion(&mut self, process: usize, condition: &Code, parts: &[Part], severity: u8, span: Span) -> bool {
         let Some(value) = self.evaluate(condition, process) else { return false };
-        if value.get(0).known() == Some(true) {
-            return true;
-        }
+        value.get(0).known() == Some(true) || self.say_failure(process, parts, severity, span)
+    }
+
+    /// A failed assertion; false when it ends the simulation.
+    fn say_failure(&mut self, process: usize, parts: &[Part], severity: u8, span: Span) -> bool {
         let level = usize::from(severity.min(3));
         self.failed[level] += 1;
         let word = ["note", "warning", "error", "failure"][level];
@@ -466,7 +478,7 @@ impl Kernel<'_> {
         places: &[Place],
         value: &LogicVector,
         mode: AssignMode,
-        after: Option<(u64, bool)>,
+        after: Option<(u64, u64)>,
     ) {
         let mut at = 0u32;
         for place in places.iter().rev() {
@@ -504,7 +516,7 @@ impl Kernel<'_> {
                 self.replace_pending(&update);
             }
             match (mode, after) {
-                (_, Some((delay, transport))) if is_net && delay > 0 => self.drive_later(update, delay, transport),
+                (_, Some((delay, least))) if is_net && delay > 0 => self.drive_later(update, delay, least),
                 (_, Some((delay, _))) if delay > 0 => self.apply_later(update, delay),
                 (AssignMode::NonBlocking, _) => self.updates.push(update),
                 (AssignMode::Blocking, _) => self.apply(&update, false),
@@ -675,6 +687,7 @@ impl Kernel<'_> {
                     LogicVector::concat(&parts)
                 }
                 Op::Resize(width, signed) => stack.pop().unwrap_or_else(none).resized(*width, *signed),
+                Op::Checked(check) => self.checked(process, check, stack.pop().unwrap_or_else(none))?,
                 Op::Call(subprogram, n, width) => {
                     let values = stack.split_off(stack.len().saturating_sub(*n));
                     self.function(process, *subprogram, values)?.resized(*width, false)
@@ -702,6 +715,22 @@ impl Kernel<'_> {
         result
     }
 
+    /// A value that is looked at; `None` when the simulation ends with it.
+    fn checked(&mut self, process: usize, check: &Check, value: LogicVector) -> Option<LogicVector> {
+        if self.evaluate(&check.condition, process)?.get(0).known() == Some(true) {
+            return Some(value);
+        }
+        // A warning is said once for each place, however often it is computed there.
+        let is_new = check.severity > 1 || self.warned.insert(check.span);
+        if is_new && !self.say_failure(process, &check.parts, check.severity, check.span) {
+            return None;
+        }
+        match &check.otherwise {
+            Some(otherwise) => self.evaluate(otherwise, process),
+            None => Some(value),
+        }
+    }
+
     fn system(&mut self, function: SystemFunction, width: u32) -> LogicVector {
         let bit = |b: bool| LogicVector::from_u64(1, u64::from(b));
         match function {
@@ -717,6 +746,14 @@ impl Kernel<'_> {
                 bit(state.changed == self.instant && state.value.get(at) == level)
             }
             SystemFunction::LastValue(s) => self.signals[s.index()].last.clone(),
+            SystemFunction::Active(s) => bit(self.signals[s.index()].active == self.instant),
+            SystemFunction::SinceChange(s) => self.since(self.signals[s.index()].changed_at),
+            SystemFunction::SinceActive(s) => self.since(self.signals[s.index()].active_at),
+            SystemFunction::LineLength(line) => {
+                let left = self.lines.get(line as usize).map_or(0, design::Reader::left);
+                LogicVector::from_u64(width, left as u64)
+            }
+            SystemFunction::Seeded(storage) => self.seeded(storage, width),
             SystemFunction::Rising(s, at) | SystemFunction::Falling(s, at) => {
                 let state = &self.signals[s.index()];
                 let to = matches!(function, SystemFunction::Rising(..));
@@ -726,20 +763,47 @@ impl Kernel<'_> {
         }
     }
 
-    /// The generator of IEEE 1364-2005 17.9.3 over the whole range.
+    /// The time since something happened; the longest time when it never did.
+    fn since(&self, at: Option<u64>) -> LogicVector {
+        LogicVector::from_u64(64, at.map_or(i64::MAX.cast_unsigned(), |at| self.time.saturating_sub(at)))
+    }
+
     fn random(&mut self) -> i32 {
-        if self.seed == 0 {
-            self.seed = 259_341_593;
+        let (seed, number) = next_random(self.seed);
+        self.seed = seed;
+        number
+    }
+
+    /// The next number of a seed that the source keeps; unknown bits of the seed count 0.
+    fn seeded(&mut self, storage: Storage, width: u32) -> LogicVector {
+        let held = match storage {
+            Storage::Signal(s) => self.signals[s.index()].value.clone(),
+            Storage::Variable(v) => self.variables[v.index()].clone(),
+        };
+        let known = held.map(|level| Level::from(level.known() == Some(true))).resized(32, true);
+        let (seed, number) = next_random(known.to_u64().unwrap_or(0) as u32 as i32);
+        let value = LogicVector::from_u64(32, u64::from(seed.cast_unsigned())).resized(held.width(), true);
+        let process = self.running.unwrap_or(0);
+        self.apply(&Update { storage, low: 0, value, process }, true);
+        LogicVector::from_u64(width, u64::from(number.cast_unsigned()))
+    }
+
+    /// Puts a message at the end of a line of text; false when it could not be made or there is no room.
+    fn keep(&mut self, scope: ScopeId, parts: &[Part], line: usize, process: usize) -> bool {
+        let start = self.output.len();
+        if !self.print_parts(scope, parts) {
+            return false;
         }
-        self.seed = self.seed.wrapping_mul(69_069).wrapping_add(1);
-        let bits = (self.seed.cast_unsigned() >> 9) | 0x3f80_0000;
-        let small = f64::from(f32::from_bits(bits));
-        let spread = small + small * 0.000_000_119_209_289_550_781_25;
-        let (low, high) = (f64::from(i32::MIN), f64::from(i32::MAX));
-        let uniform = (high - low) * (spread - 1.0) + low;
-        let scaled = (uniform + 2_147_483_648.0) / 4_294_967_295.0 * 4_294_967_296.0 - 2_147_483_648.0;
-        let whole = if scaled >= 0.0 { scaled } else { scaled - 1.0 };
-        whole as i64 as i32
+        let written = self.output.split_off(start);
+        self.steps = self.steps.saturating_sub(written.len() as u64);
+        let Some(reader) = self.lines.get_mut(line) else { return true };
+        reader.append(&written);
+        if reader.left() > self.limit {
+            let span = self.processes[process].span;
+            self.fail(say::too_much_output(span));
+            return false;
+        }
+        true
     }
 
     /// A message as a value.
@@ -780,6 +844,14 @@ impl Kernel<'_> {
                     let text = print::value(self.design, &value, *radix, *signed, *width, &self.time_format);
                     self.output.push_str(&text);
                 }
+                Part::Line { line, is_kept } => {
+                    let text = match self.lines.get_mut(*line) {
+                        Some(reader) if *is_kept => reader.rest(),
+                        Some(reader) => std::mem::take(reader).rest(),
+                        None => String::new(),
+                    };
+                    self.output.push_str(&text);
+                }
                 Part::Field { parts, width, is_left } => {
                     let start = self.output.len();
                     if !self.print_parts(scope, parts) {
@@ -812,4 +884,18 @@ fn time_text(femtoseconds: u64) -> String {
         [("ms", 1_000_000_000_000), ("us", 1_000_000_000), ("ns", 1_000_000), ("ps", 1_000), ("fs", 1)];
     let found = UNITS.into_iter().find(|(_, size)| femtoseconds.is_multiple_of(*size) && femtoseconds >= *size);
     found.map_or_else(|| "0 ns".to_owned(), |(unit, size)| format!("{} {unit}", femtoseconds / size))
+}
+
+/// The generator of IEEE 1364-2005 17.9.3 over the whole range: the seed after it and the number.
+fn next_random(seed: i32) -> (i32, i32) {
+    let seed = if seed == 0 { 259_341_593 } else { seed };
+    let seed = seed.wrapping_mul(69_069).wrapping_add(1);
+    let bits = (seed.cast_unsigned() >> 9) | 0x3f80_0000;
+    let small = f64::from(f32::from_bits(bits));
+    let spread = small + small * 0.000_000_119_209_289_550_781_25;
+    let (low, high) = (f64::from(i32::MIN), f64::from(i32::MAX));
+    let uniform = (high - low) * (spread - 1.0) + low;
+    let scaled = (uniform + 2_147_483_648.0) / 4_294_967_295.0 * 4_294_967_296.0 - 2_147_483_648.0;
+    let whole = if scaled >= 0.0 { scaled } else { scaled - 1.0 };
+    (seed, whole as i64 as i32)
 }

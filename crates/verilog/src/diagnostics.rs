@@ -534,3 +534,12 @@ pub(crate) fn budget(what: &str, at: Span) -> Diagnostic {
     let message = format!("The design needs more than the check's budget: {what}.");
     stop("budget-exhausted", message, "Make vectors, loops or repeated instances smaller.", at)
 }
+
+pub(crate) fn assertion_not_read(at: Span) -> Diagnostic {
+    note(
+        "assertion-not-read",
+        "This assertion over time is not read: it holds or fails unseen.",
+        "Test what it says in the testbench, with `if` and `$error`.",
+        at,
+    )
+}

@@ -405,6 +405,19 @@ impl<'a> Lexer<'a> {
                         text.push(match next {
                             'n' => '\n',
                             't' => '\t',
+                            // One to three octal digits are a character's number (IEEE 1364-2005 3.6.3).
+                            '0'..='7' => {
+                                let digits =
+                                    self.text[self.at..].bytes().take(2).take_while(|b| (b'0'..=b'7').contains(b));
+                                let more: Vec<u8> = digits.collect();
+                                self.at += more.len();
+                                let first = u32::from(next) - u32::from('0');
+                                let code = more.iter().fold(first, |n, b| n * 8 + u32::from(b - b'0'));
+                                char::from_u32(code & 0xff).unwrap_or(' ')
+                            }
+                            'v' => '\u{b}',
+                            'f' => '\u{c}',
+                            'a' => '\u{7}',
                             other => other,
                         });
                     }

@@ -321,6 +321,8 @@ pub(crate) enum Control {
     Star,
     Events(Vec<(EdgeKind, NodeId)>),
     Delay(NodeId),
+    /// `repeat (n) @(…)` within an assignment.
+    Repeated(NodeId, Box<Control>),
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -402,10 +404,11 @@ pub(crate) enum StmtKind {
     Return(Option<NodeId>),
     /// `void'(f(x));`: the value is dropped.
     Dropped(NodeId),
-    /// `force x = y;`, and `release x;` without a value.
+    /// `force x = y;` and `assign x = y;` in a block, without a value `release x;` and `deassign x;`.
     Force {
         target: NodeId,
         value: Option<NodeId>,
+        held: Held,
     },
     SystemCall {
         name: String,
@@ -417,17 +420,27 @@ pub(crate) enum StmtKind {
     },
     /// Several at once.
     Fork {
+        label: Option<Ident>,
         branches: Vec<Stmt>,
         join: Join,
     },
+    /// `wait fork;`: for all that was forked.
+    WaitForked,
+    /// `disable fork;`: ends all that was forked.
+    DisableForked,
     /// Over the indices of an array, the first bounds first.
     Foreach {
         array: Ident,
         variables: Vec<Ident>,
         body: Box<Stmt>,
     },
-    /// Legal, but not read by this version.
-    Unread(String),
+}
+
+/// How a level is held.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Held {
+    Forced,
+    Assigned,
 }
 
 /// What a fork waits for.

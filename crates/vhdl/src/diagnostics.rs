@@ -562,3 +562,11 @@ fn capital(text: &str) -> String {
     let mut letters = text.chars();
     letters.next().into_iter().flat_map(char::to_uppercase).chain(letters).collect()
 }
+
+pub(crate) fn division_by_zero(at: Span) -> Diagnostic {
+    stop("value-outside-range", at, "This divides by 0.", "Divide by something that is not 0.")
+}
+
+pub(crate) fn no_such_value(text: &str, ty: &str, at: Span) -> Diagnostic {
+    stop("value-outside-range", at, format!("`{text}` is no value of {ty}."), "Write one of the values of the type.")
+}

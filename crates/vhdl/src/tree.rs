@@ -256,6 +256,8 @@ pub(crate) struct Waveform {
     pub(crate) value: Expr,
     pub(crate) delay: Option<Expr>,
     pub(crate) transport: bool,
+    /// Shorter pulses than this are lost.
+    pub(crate) reject: Option<Expr>,
     /// Later values with their delays.
     pub(crate) later: Vec<(Expr, Expr)>,
 }

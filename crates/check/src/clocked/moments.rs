@@ -3,6 +3,7 @@
 use super::spec::{Clocked, ClockedRule};
 use crate::exercise::Exercise;
 use crate::replay::Moment;
+use crate::verdict::Evidence;
 use base::{Budget, Exhausted, Random};
 use design::Netlist;
 use prove::Running;
@@ -64,4 +65,34 @@ pub(crate) fn moments(
         }
     }
     Ok(list)
+}
+
+/// Longest way that is simulated again, in clock cycles.
+const LONGEST_WAY: usize = 2_000;
+
+/// The levels of all inputs, the clock among them, on the way to a difference, one moment after the other. Nothing where
+/// only the end of the way is known.
+pub(crate) fn levels_on_the_way(exercise: &Exercise, spec: &Clocked, evidence: &Evidence) -> Vec<String> {
+    let trace = &evidence.trace;
+    if trace.len() > LONGEST_WAY || trace.first().is_none_or(|first| first.cycle > 1) {
+        return Vec::new();
+    }
+    let mut list = Vec::new();
+    let mut cycle = 0;
+    for step in trace {
+        let levels = |clock: bool| {
+            let inputs = exercise.ports.iter().filter(|p| p.is_input).flat_map(|p| p.bit_names().collect::<Vec<_>>());
+            let level = |name: &String| match *name == spec.clock {
+                true => clock,
+                false => step.inputs.get(name).is_some_and(|l| l == "1"),
+            };
+            inputs.map(|name| if level(&name) { '1' } else { '0' }).collect::<String>()
+        };
+        list.push(levels(!spec.rising));
+        if step.cycle > cycle {
+            list.push(levels(spec.rising));
+        }
+        cycle = step.cycle;
+    }
+    list
 }

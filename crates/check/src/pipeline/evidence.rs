@@ -7,9 +7,13 @@ use crate::diagnostics as say;
 use crate::machines::machine_of;
 use crate::path::{PathLine, path};
 use crate::replay::{self, Moment, Other};
+use crate::verdict::Evidence;
 use crate::wide::Wide;
-use base::Random;
+use base::{Diagnostic, Random, Span};
 use design::Netlist;
+
+/// Findings with a place of their own in the source: what gave the wrong level.
+pub(super) const PLACED: [&str; 2] = ["wrong-rows", "wrong-cycle"];
 
 /// Longest source, all files together, that is simulated beside what is built of it.
 const LONGEST_SIMULATED: usize = 96 << 10;
@@ -115,6 +119,46 @@ impl Run<'_> {
         let Some((name, (built, simulated))) = wrong else { return };
         let told = say::simulated_otherwise(&name, (built, simulated), (&levels, before.as_deref()), unit.span);
         self.add(vec![told]);
+    }
+
+    /// Puts a finding on the place that gave the wrong output its level in the event simulator, where that is known.
+    fn place(&self, finding: &mut Diagnostic, inputs: &[String], output: &str) {
+        let Some(unit) = self.unit.as_ref().filter(|_| PLACED.contains(&finding.code)) else { return };
+        let outputs = self.exercise.ports.iter().filter(|p| !p.is_input);
+        let bits =
+            outputs.flat_map(|p| p.bit_names().zip((0..p.shape.width()).rev()).map(move |(name, bit)| (p, name, bit)));
+        let Some((port, _, bit)) = bits.into_iter().find(|(_, name, _)| name == output) else { return };
+        let found = replay::ran(self.exercise, (&self.sources, &self.data), unit, inputs, (&port.name, bit));
+        let Some((name, span)) = found else { return };
+        if let Some((file, _)) = self.sources.files().find(|(_, f)| f.name == name) {
+            finding.span = Some(Span { file, ..span });
+        }
+    }
+
+    /// The same for a row.
+    pub(super) fn place_row(&self, finding: &mut Diagnostic, row: u64, actual: &ActualTable) {
+        let expected = &self.exercise.expected;
+        let wrong = expected.outputs.iter().zip(&actual.columns).find(|(wanted, column)| {
+            let wanted = wanted.value(row).to_char();
+            wanted != '-' && matches!(column.level(row), '0' | '1') && wanted != column.level(row)
+        });
+        if let Some((_, column)) = wrong {
+            self.place(finding, &[logic::row_text(expected.input_count(), row)], &column.name);
+        }
+    }
+
+    /// The same for a moment, where the whole way there is known.
+    pub(super) fn place_moment(&self, finding: &mut Diagnostic, evidence: &Evidence) {
+        let wrong = evidence.expected.iter().find(|(name, wanted)| {
+            let is = evidence.actual.get(*name).map_or("", String::as_str);
+            matches!(wanted.as_str(), "0" | "1") && matches!(is, "0" | "1") && is != wanted.as_str()
+        });
+        let Some((output, _)) = wrong else { return };
+        let inputs = match &self.exercise.clocked {
+            Some(spec) => clocked::levels_on_the_way(self.exercise, spec, evidence),
+            None => evidence.row.iter().cloned().collect(),
+        };
+        self.place(finding, &inputs, output);
     }
 
     /// The lines that decide what is wrong on a row.

@@ -1,5 +1,6 @@
 //! From what the stages found to the verdict: their states, the proof, the findings with their evidence, the marks.
 
+use super::evidence::PLACED;
 use super::{Run, Shown, near_miss};
 use crate::compare::ActualTable;
 use crate::diagnostics as say;
@@ -56,6 +57,42 @@ impl Run<'_> {
         }
     }
 
+    /// The state of a stage, and why where that is not what was found in it.
+    fn stage(&self, stage: Stage) -> StageResult {
+        let costs = |d: &Diagnostic| d.severity != base::Severity::Note;
+        let follows = self.bench_follows.as_ref().filter(|_| stage == Stage::Bench);
+        let mut here = self.diagnostics.iter().filter(|(d, _)| d.stage == stage && costs(d)).peekable();
+        let any = here.peek().is_some();
+        let fails = follows.is_some() || any;
+        // The design may be right where what was prepared for it isn't.
+        let only_answers = any && follows.is_none() && here.all(|(d, _)| d.code.starts_with("answer"));
+        let reason = self.skipped.get(&stage).or(follows);
+        let state = match (fails, reason) {
+            (true, _) => StageState::Fail,
+            (false, Some(_)) => StageState::Skipped,
+            (false, None) => StageState::Pass,
+        };
+        let reason = if state == StageState::Pass {
+            None
+        } else if only_answers {
+            Some(say::ONLY_ANSWERS.to_owned())
+        } else {
+            reason.filter(|_| follows.is_some() || !fails).cloned()
+        };
+        StageResult { stage: stage.key().into(), state, reason: reason.unwrap_or_default() }
+    }
+
+    /// Puts what is wrong on the line of the one change that makes all right, where there is one: that tells the place
+    /// better than what ran.
+    fn place_on_repair(&mut self) {
+        let repair = self.near.iter().find(|n| matches!(n.kind, "single_repair" | "extra_term") && n.at.is_some());
+        if let Some(at) = repair.and_then(|n| n.at) {
+            for (d, _) in self.diagnostics.iter_mut().filter(|(d, _)| PLACED.contains(&d.code)) {
+                d.span = Some(at);
+            }
+        }
+    }
+
     /// Puts the verdict together.
     pub(super) fn verdict(
         mut self,
@@ -69,26 +106,7 @@ impl Run<'_> {
             Some((_, total)) => *total,
             None => self.exercise.rows(),
         };
-        let costs = |d: &Diagnostic| d.severity != base::Severity::Note;
-        let stages: Vec<StageResult> = Stage::ALL
-            .into_iter()
-            .map(|stage| {
-                let follows = self.bench_follows.as_ref().filter(|_| stage == Stage::Bench);
-                let fails = follows.is_some() || self.diagnostics.iter().any(|(d, _)| d.stage == stage && costs(d));
-                let reason = self.skipped.get(&stage).or(follows);
-                let state = match (fails, reason) {
-                    (true, _) => StageState::Fail,
-                    (false, Some(_)) => StageState::Skipped,
-                    (false, None) => StageState::Pass,
-                };
-                let reason = if state == StageState::Pass {
-                    None
-                } else {
-                    reason.filter(|_| follows.is_some() || !fails).cloned()
-                };
-                StageResult { stage: stage.key().into(), state, reason: reason.unwrap_or_default() }
-            })
-            .collect();
+        let stages: Vec<StageResult> = Stage::ALL.into_iter().map(|stage| self.stage(stage)).collect();
         let any_fails = stages.iter().any(|s| s.state == StageState::Fail);
         let kind = match passed {
             _ if self.cannot_tell => VerdictKind::CannotTell,
@@ -107,6 +125,7 @@ impl Run<'_> {
             },
             (None, None) => Proof::NONE,
         };
+        self.place_on_repair();
         let proof = Proof { budget: proof.budget.or(self.proof_budget), ..proof };
         self.diagnostics.sort_by_key(|(d, _)| (d.severity, d.stage, d.span));
         self.cut_short();

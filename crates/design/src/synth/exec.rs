@@ -389,6 +389,8 @@ impl<'a> Executor<'a> {
                     }
                 }
             }
+            // What a simulation says besides is nothing of the hardware.
+            ExprKind::Checked { value: a, .. } => value(a).to_vec(),
             ExprKind::Concat(parts) => parts.iter().rev().flat_map(|p| value(p).iter().copied()).collect(),
             ExprKind::Resize { value: a, signed } => {
                 let mut word = value(a).to_vec();

@@ -623,9 +623,9 @@ pub fn signals_read(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
     reads::waited_for(design, body)
 }
 
-/// True when an expression calls a function.
-pub fn calls(design: &Design, root: crate::expr::ExprId) -> bool {
-    reads::calls(design, root)
+/// True when computing an expression may say something or end a simulation: only what is needed is computed then.
+pub fn may_talk(design: &Design, root: crate::expr::ExprId) -> bool {
+    reads::may_talk(design, root)
 }
 
 /// The signals that an expression reads.

@@ -34,14 +34,15 @@ pub(super) fn assigned(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
     walk.written.union(&walk.later).copied().collect()
 }
 
-/// True when the expression calls a function.
-pub(super) fn calls(design: &Design, root: ExprId) -> bool {
+/// True when the expression calls a function, or says something where a value is not as it should be.
+pub(super) fn may_talk(design: &Design, root: ExprId) -> bool {
     let mut stack = vec![root];
+    let mut seen = BTreeSet::new();
     while let Some(id) = stack.pop() {
-        if matches!(design.exprs[id].kind, ExprKind::Call { .. }) {
+        if matches!(design.exprs[id].kind, ExprKind::Call { .. } | ExprKind::Checked { .. }) {
             return true;
         }
-        stack.extend(design.exprs[id].kind.operands());
+        stack.extend(design.exprs[id].kind.operands().into_iter().filter(|o| seen.insert(*o)));
     }
     false
 }
@@ -101,7 +102,11 @@ impl<'a> Walk<'a> {
                     | SystemFunction::Falling(s, _)
                     | SystemFunction::Reached(s, ..)
                     | SystemFunction::Changed(s)
-                    | SystemFunction::LastValue(s),
+                    | SystemFunction::LastValue(s)
+                    | SystemFunction::Active(s)
+                    | SystemFunction::SinceChange(s)
+                    | SystemFunction::SinceActive(s)
+                    | SystemFunction::Seeded(Storage::Signal(s)),
                 ) => {
                     self.read.insert(*s);
                 }
@@ -173,7 +178,7 @@ impl<'a> Walk<'a> {
             match part {
                 PrintPart::Value { value, .. } => self.expr(*value),
                 PrintPart::Field { parts, .. } => stack.extend(parts),
-                PrintPart::Text(_) | PrintPart::Scope => {}
+                PrintPart::Text(_) | PrintPart::Scope | PrintPart::Line { .. } => {}
             }
         }
     }

@@ -167,6 +167,7 @@ impl Parser<'_, '_> {
 
     /// Passes over an assertion: it says nothing of the hardware.
     fn concurrent_assertion(&mut self) {
+        let start = self.span();
         if let (TokenKind::Name(word), TokenKind::Name(_)) = (self.peek(), self.peek_at(1))
             && matches!(word.as_str(), "property" | "sequence")
         {
@@ -184,6 +185,7 @@ impl Parser<'_, '_> {
         if self.eat_keyword("else") {
             self.skip_to_semicolon();
         }
+        self.report(say::assertion_not_read(start.to(self.last_span())));
     }
 
     /// `defparam u1.WIDTH = 4, u2.WIDTH = 8;`

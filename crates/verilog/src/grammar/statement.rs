@@ -5,7 +5,7 @@ use super::{Parse, Parser};
 use crate::diagnostics as say;
 use crate::lexer::{Number, TokenKind};
 use crate::tree::{
-    Binary, CaseArm, CaseKind, Control, Declaration, EdgeKind, Ident, Join, NodeId, NodeKind, Stmt, StmtKind,
+    Binary, CaseArm, CaseKind, Control, Declaration, EdgeKind, Held, Ident, Join, NodeId, NodeKind, Stmt, StmtKind,
 };
 use base::Span;
 use logic::LogicVector;
@@ -18,9 +18,7 @@ impl Parser<'_, '_> {
     /// `fork … join`, also with `join_any` and `join_none` (IEEE 1364-2005 9.8.2, IEEE 1800-2017 9.3.2).
     fn fork(&mut self) -> Parse<StmtKind> {
         let opener = self.advance().span;
-        if self.eat(":") {
-            self.name("the block's label")?;
-        }
+        let label = if self.eat(":") { Some(self.name("the block's label")?) } else { None };
         let mut branches = Vec::new();
         let join = loop {
             let join = match self.peek() {
@@ -42,7 +40,7 @@ impl Parser<'_, '_> {
         if self.eat(":") {
             self.name("the block's label")?;
         }
-        Ok(StmtKind::Fork { branches, join })
+        Ok(StmtKind::Fork { label, branches, join })
     }
 
     /// `foreach (a[i, j]) …`
@@ -124,9 +122,21 @@ impl Parser<'_, '_> {
                 self.advance();
                 StmtKind::Forever { body: self.boxed()? }
             }
+            TokenKind::Keyword("wait") if matches!(self.peek_at(1), TokenKind::Keyword("fork")) => {
+                self.advance();
+                self.advance();
+                self.semicolon()?;
+                StmtKind::WaitForked
+            }
             TokenKind::Keyword("wait") => {
                 self.advance();
                 StmtKind::Wait { condition: self.condition()?, body: self.boxed()? }
+            }
+            TokenKind::Keyword("disable") if matches!(self.peek_at(1), TokenKind::Keyword("fork")) => {
+                self.advance();
+                self.advance();
+                self.semicolon()?;
+                StmtKind::DisableForked
             }
             TokenKind::Keyword("disable") => {
                 self.advance();
@@ -140,28 +150,19 @@ impl Parser<'_, '_> {
                 self.semicolon()?;
                 StmtKind::Return(value)
             }
-            TokenKind::Keyword(word @ ("force" | "release")) => {
+            // A procedural continuous assignment holds a variable as `force` does (IEEE 1364-2005 9.3.1).
+            TokenKind::Keyword(word @ ("force" | "release" | "assign" | "deassign")) => {
+                let held = if word.contains("assign") { Held::Assigned } else { Held::Forced };
                 self.advance();
                 let target = self.target()?;
-                let value = if *word == "force" {
+                let value = if matches!(*word, "force" | "assign") {
                     self.expect("=")?;
                     Some(self.expression()?)
                 } else {
                     None
                 };
                 self.semicolon()?;
-                StmtKind::Force { target, value }
-            }
-            TokenKind::Keyword("assign" | "deassign") => {
-                let what = self.found();
-                let at = self.span();
-                if what == "`assign`" {
-                    let d = say::expected("a statement", "`assign`", at);
-                    return self
-                        .fail(d.help("Inside a block a plain `=` or `<=` assigns; `assign` stands outside blocks."));
-                }
-                self.skip_to_semicolon();
-                StmtKind::Unread(what)
+                StmtKind::Force { target, value, held }
             }
             TokenKind::System(name) => {
                 self.advance();
@@ -567,7 +568,16 @@ impl Parser<'_, '_> {
             let found = self.found();
             return self.fail(say::expected("`=` or `<=`", &found, at));
         }
-        let delay = if self.at_symbol("#") || self.at_symbol("@") { Some(self.control()?) } else { None };
+        let delay = match self.peek() {
+            TokenKind::Symbol("#" | "@") => Some(self.control()?),
+            // `q = repeat (3) @(posedge clk) d;`
+            TokenKind::Keyword("repeat") => {
+                self.advance();
+                let count = self.condition()?;
+                Some(Control::Repeated(count, Box::new(self.control()?)))
+            }
+            _ => None,
+        };
         let value = self.expression()?;
         self.semicolon()?;
         Ok(StmtKind::Assign { target, value, blocking, delay })

@@ -473,6 +473,25 @@ impl<'a> Lowering<'a, '_> {
         (binary(self, op, sum, one, 1), Sized::BIT)
     }
 
+    /// `$random(seed)`: the seed is a variable that the call changes (IEEE 1364-2005 17.9.1).
+    fn seeded_random(&mut self, context: &mut Context<'a>, seed: NodeId, signed: bool, span: Span) -> (ExprId, Sized) {
+        let size = Sized::bits(32, signed);
+        if design_constant(context, seed) {
+            // A number as a seed cannot be changed: the sequence is the one without a seed.
+            return (self.push(ExprKind::System(SystemFunction::Random), 32, span), size);
+        }
+        let targets = self.targets(context, seed, true);
+        let storage = match targets.as_deref() {
+            Some([target]) if target.low == 0 && target.width == 32 && target.element.is_none() => target.storage,
+            Some(_) => {
+                self.report(say::not_understood_yet("A seed that is no variable of 32 bits", span));
+                return (self.unknown(span).0, Sized::BIT);
+            }
+            None => return self.unknown(span),
+        };
+        (self.push(ExprKind::System(SystemFunction::Seeded(storage)), 32, span), size)
+    }
+
     pub(super) fn unknown(&mut self, span: Span) -> (ExprId, Sized) {
         (self.constant_expr(LogicVector::filled(1, Level::Unknown), span), Sized::BIT)
     }
@@ -650,6 +669,7 @@ impl<'a> Lowering<'a, '_> {
                 let value = self.push(ExprKind::System(time), 64, span);
                 (value, Sized::bits(64, false))
             }
+            ("random" | "urandom", [seed]) => self.seeded_random(context, *seed, name == "random", span),
             ("random" | "urandom", _) => {
                 let value = self.push(ExprKind::System(SystemFunction::Random), 32, span);
                 (value, Sized::bits(32, name == "random"))
@@ -684,4 +704,9 @@ fn context_sizes(kind: &NodeKind, here: Sized, own: &BTreeMap<NodeId, Sized>, ou
         NodeKind::Ternary(c, a, b) => outer.extend([(*c, of(c)), (*a, handed(a)), (*b, handed(b))]),
         _ => {}
     }
+}
+
+/// A number as it stands.
+fn design_constant(context: &Context<'_>, id: NodeId) -> bool {
+    matches!(context.module.exprs[id].kind, NodeKind::Number(_))
 }

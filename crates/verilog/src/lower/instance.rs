@@ -131,8 +131,11 @@ impl<'a> Lowering<'a, '_> {
                     None => self.expr_assigned(context, *value, width),
                 };
                 if let Some(targets) = targets {
-                    let delay = delay
-                        .map(|d| design::Delay { amount: self.edge_delay(context, d, value, *span), transport: false });
+                    let delay = delay.map(|d| design::Delay {
+                        amount: self.edge_delay(context, d, value, *span),
+                        transport: false,
+                        reject: None,
+                    });
                     let kind = StmtKind::Assign { targets, value, mode: AssignMode::Blocking, delay };
                     let body = vec![Stmt { kind, span: *span }];
                     self.process(context, ProcessKind::Assignment, None, body, *span);
@@ -141,6 +144,7 @@ impl<'a> Lowering<'a, '_> {
             Item::Gate(gate) => self.gate(context, gate),
             Item::Instance(instance) => self.instance(context, instance)?,
             Item::Always { kind, body, span } => {
+                self.forks.begin();
                 let (mut sensitivity, inner) = self.sensitivity(context, body);
                 let process_kind = match kind {
                     AlwaysKind::Comb => ProcessKind::Combinational,
@@ -170,11 +174,13 @@ impl<'a> Lowering<'a, '_> {
                 self.design.processes.push(process);
             }
             Item::Final { body, span } => {
+                self.forks.begin();
                 let body = self.statements(context, std::slice::from_ref(body))?;
                 let (scope, kind, sensitivity) = (context.scope, ProcessKind::General, Sensitivity::End);
                 self.design.processes.push(Process { scope, kind, name: None, sensitivity, body, span: *span });
             }
             Item::Initial { body, span } => {
+                self.forks.begin();
                 let body = self.statements(context, std::slice::from_ref(body))?;
                 self.design.processes.push(Process {
                     scope: context.scope,
@@ -345,7 +351,7 @@ impl<'a> Lowering<'a, '_> {
                 let mut stmt = Self::drive(targets, value, span);
                 let delay = gate.delay.map(|d| self.edge_delay(context, d, value, span));
                 if let (StmtKind::Assign { delay: slot, .. }, Some(amount)) = (&mut stmt.kind, delay) {
-                    *slot = Some(design::Delay { amount, transport: false });
+                    *slot = Some(design::Delay { amount, transport: false, reject: None });
                 }
                 self.process(context, ProcessKind::Gate, name.clone(), vec![stmt], span);
             }

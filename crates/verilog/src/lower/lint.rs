@@ -120,7 +120,9 @@ fn reads(design: &Design, root: ExprId, span: Span, out: &mut Vec<(SignalId, Spa
             ExprKind::Signal(s) => out.push((*s, span)),
             ExprKind::Slice { base, .. } => stack.push(*base),
             ExprKind::Element { base, index, .. } => stack.extend([*base, *index]),
-            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } => stack.push(*a),
+            ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } | ExprKind::Checked { value: a, .. } => {
+                stack.push(*a)
+            }
             ExprKind::Binary { left, right, .. } => stack.extend([*left, *right]),
             ExprKind::Select { condition, then, otherwise, .. } => stack.extend([*condition, *then, *otherwise]),
             ExprKind::Concat(parts) => stack.extend(parts),

@@ -2,6 +2,7 @@
 
 mod expr;
 mod file;
+mod force;
 mod fork;
 mod instance;
 mod lint;
@@ -94,6 +95,9 @@ pub fn elaborate_into(
         bound: BTreeMap::new(),
         lowered: BTreeSet::new(),
         around,
+        forks: fork::Forks::default(),
+        held: BTreeMap::new(),
+        constants: BTreeMap::new(),
     };
     let given = overrides.iter().map(|(name, value)| Override {
         name: name.clone(),
@@ -127,6 +131,12 @@ struct Lowering<'a, 'b> {
     lowered: BTreeSet<(ScopeId, Span)>,
     /// What stands around the modules.
     around: &'b Surroundings<'b>,
+    /// What the process at work has forked.
+    forks: fork::Forks,
+    /// Levels that are held, by what is held.
+    held: BTreeMap<Vec<(design::Storage, u32, u32)>, force::Holder>,
+    /// Parameters by where they were declared, for hierarchical names.
+    constants: BTreeMap<(ScopeId, String), (LogicVector, scope::Layout)>,
 }
 
 /// What a Verilog design may use that is no Verilog.

@@ -268,6 +268,7 @@ impl<'a> Lowering<'a, '_> {
                 }
             };
             self.design.scopes[context.scope].parameters.push((parameter.name.name.clone(), value.clone()));
+            self.constants.insert((context.scope, parameter.name.name.clone()), (value.clone(), layout.clone()));
             context
                 .symbols
                 .insert(&parameter.name.name, Symbol::Parameter { value, layout, span: parameter.name.span });

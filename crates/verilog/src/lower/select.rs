@@ -296,11 +296,25 @@ impl<'a> Lowering<'a, '_> {
                 }
                 return Some(selected);
             }
+            if let Some((last, rest)) = start.split_last()
+                && let Some(inner) = self.scope_of(scope, rest)
+                && let Some((value, layout)) = self.constants.get(&(inner, last.name.clone())).cloned()
+            {
+                return Some(Self::all_of(last, None, Some(value), layout));
+            }
             from = self.design.scopes[scope].parent;
         }
         let text: Vec<&str> = path.iter().map(|p| p.name.as_str()).collect();
         self.report(say::path_not_found(&text.join("."), span));
         None
+    }
+
+    /// The scope that a path of instances and blocks leads to.
+    fn scope_of(&self, mut scope: design::ScopeId, path: &[Ident]) -> Option<design::ScopeId> {
+        for part in path {
+            scope = self.design.scopes.iter().find(|(_, s)| s.parent == Some(scope) && s.name == part.name)?.0;
+        }
+        Some(scope)
     }
 
     fn follow<'p>(&self, mut scope: design::ScopeId, path: &'p [Ident]) -> Option<(super::SignalSymbol, &'p [Ident])> {

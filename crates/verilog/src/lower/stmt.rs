@@ -75,7 +75,11 @@ impl<'a> Lowering<'a, '_> {
             tree::StmtKind::Foreach { array, variables, body } => {
                 self.foreach(context, array, variables, body, span)?
             }
-            tree::StmtKind::Fork { branches, join } => self.fork(context, branches, *join, span, out)?,
+            tree::StmtKind::Fork { label, branches, join } => {
+                self.fork(context, (label.as_ref(), branches, *join), span, out)?
+            }
+            tree::StmtKind::WaitForked => self.wait_for_forked(span),
+            tree::StmtKind::DisableForked => self.disable_forked(),
             tree::StmtKind::While { condition, body } => {
                 let kind = LoopKind::While(self.condition(context, *condition));
                 Some(StmtKind::Loop { kind, body: self.list(context, body)?, step: Vec::new(), label: None })
@@ -95,7 +99,9 @@ impl<'a> Lowering<'a, '_> {
                 context.symbols.enter();
                 let mut first = Vec::new();
                 self.locals(context, declarations, &mut first);
+                self.forks.around.extend(label.as_ref().map(|l| l.name.clone()));
                 let rest = self.statements(context, body)?;
+                self.forks.around.truncate(self.forks.around.len() - usize::from(label.is_some()));
                 context.symbols.leave();
                 let body = if first.is_empty() { rest } else { first.into_iter().chain(rest).collect() };
                 Some(StmtKind::Block { label: label.as_ref().map(|l| l.name.clone()), body })
@@ -118,13 +124,9 @@ impl<'a> Lowering<'a, '_> {
             tree::StmtKind::Disable(label) => Some(StmtKind::Exit(Some(label.name.clone()))),
             tree::StmtKind::Return(value) => self.return_statement(context, *value, span, out),
             tree::StmtKind::Dropped(value) => self.dropped(context, *value),
-            tree::StmtKind::Force { target, value } => self.force(context, *target, *value),
+            tree::StmtKind::Force { target, value, held } => self.force(context, *target, *value, *held),
             tree::StmtKind::SystemCall { name, arguments } => self.system_task(context, name, arguments, span),
             tree::StmtKind::Call { name, arguments } => self.task_call(context, name, arguments, span),
-            tree::StmtKind::Unread(what) => {
-                self.report(say::not_understood_yet(what, span));
-                None
-            }
         };
         out.extend(kind.map(|kind| Stmt { kind, span }));
         self.budget.leave();
@@ -175,10 +177,10 @@ impl<'a> Lowering<'a, '_> {
             None => return Some(StmtKind::Assign { targets, value, mode, delay: None }),
             Some(Control::Delay(amount)) if !blocking => {
                 let amount = self.femtoseconds(context, *amount);
-                let delay = Some(design::Delay { amount, transport: true });
+                let delay = Some(design::Delay { amount, transport: true, reject: None });
                 return Some(StmtKind::Assign { targets, value, mode, delay });
             }
-            Some(control) => self.control(context, control),
+            Some(control) => self.controlled_wait(context, control, span),
         };
         // The value is taken now and written after the wait (IEEE 1364-2005 9.7.7).
         let layout = super::scope::Layout::vector(logic::Shape::vector(i32::try_from(width).ok()? - 1, 0), false);
@@ -188,9 +190,27 @@ impl<'a> Lowering<'a, '_> {
         let store = design::Target { storage: design::Storage::Variable(kept), low: 0, width, element: None, span };
         let keep = StmtKind::Assign { targets: vec![store], value, mode: AssignMode::Blocking, delay: None };
         out.push(Stmt { kind: keep, span });
-        out.extend(wait.map(|w| Stmt { kind: StmtKind::Wait(w), span }));
         let value = self.push(ExprKind::Variable(kept), width, span);
-        Some(StmtKind::Assign { targets, value, mode, delay: None })
+        let write = StmtKind::Assign { targets, value, mode, delay: None };
+        if blocking {
+            out.extend(wait.map(|kind| Stmt { kind, span }));
+            return Some(write);
+        }
+        // A non-blocking one lets the block go on meanwhile.
+        let body = wait.into_iter().chain([write]).map(|kind| Stmt { kind, span }).collect();
+        let (start, _) = self.branches(context, vec![(body, span)], span);
+        Some(start.kind)
+    }
+
+    /// What stands between the two halves of an assignment.
+    fn controlled_wait(&mut self, context: &mut Context<'a>, control: &'a Control, span: Span) -> Option<StmtKind> {
+        let Control::Repeated(count, inner) = control else {
+            return self.control(context, control).map(StmtKind::Wait);
+        };
+        let (value, size) = self.expr(context, *count);
+        let kind = LoopKind::Repeat(self.resize(value, size.width.max(64) + 1, size.signed, span));
+        let body = self.control(context, inner).map(|w| Stmt { kind: StmtKind::Wait(w), span });
+        Some(StmtKind::Loop { kind, body: body.into_iter().collect(), step: Vec::new(), label: None })
     }
 
     /// The layout of a target that is a signal or variable as a whole.
@@ -218,23 +238,6 @@ impl<'a> Lowering<'a, '_> {
         let storage = design::Storage::Variable(id);
         let target = design::Target { storage, low: 0, width, element: None, span };
         Some(StmtKind::Assign { targets: vec![target], value, mode: AssignMode::Blocking, delay: None })
-    }
-
-    /// `force x = y;`, or `release x;` without a value (IEEE 1364-2005 9.3.2).
-    fn force(&mut self, context: &mut Context<'a>, target: NodeId, value: Option<NodeId>) -> Option<StmtKind> {
-        let span = context.module.exprs[target].span;
-        let targets = self.forced(context, target)?;
-        if targets.iter().any(|t| t.element.is_some()) {
-            self.report(say::constant_needed(span));
-            return None;
-        }
-        let width = targets.iter().map(|t| t.width).sum();
-        let value = value.map(|v| self.expr_assigned(context, v, width));
-        if value.is_some_and(|v| !design::signals_of(&self.design, v).is_empty()) {
-            self.report(say::not_understood_yet("Forcing a level that changes with a signal", span));
-            return None;
-        }
-        Some(StmtKind::Force { targets, value })
     }
 
     /// `-> e;` turns the event's bit over.
@@ -399,7 +402,8 @@ impl<'a> Lowering<'a, '_> {
     /// What a block waits for before its statement; `None` for `@*`, which waits for what follows.
     fn control(&mut self, context: &mut Context<'a>, control: &'a Control) -> Option<WaitKind> {
         match control {
-            Control::Star => None,
+            // A count stands within an assignment only.
+            Control::Star | Control::Repeated(..) => None,
             Control::Events(events) => Some(WaitKind::On(self.events(context, events))),
             Control::Delay(amount) => Some(WaitKind::For(self.femtoseconds(context, *amount))),
         }

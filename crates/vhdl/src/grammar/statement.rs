@@ -171,9 +171,7 @@ impl Parser<'_, '_> {
 
     pub(super) fn waveform(&mut self) -> Parse<Waveform> {
         let transport = self.eat_word("transport");
-        if self.eat_word("reject") {
-            self.expression()?;
-        }
+        let reject = if self.eat_word("reject") { Some(self.expression()?) } else { None };
         self.eat_word("inertial");
         let value = self.expression()?;
         let delay = if self.eat_word("after") { Some(self.expression()?) } else { None };
@@ -189,7 +187,7 @@ impl Parser<'_, '_> {
             }
             later.push((next, self.expression()?));
         }
-        Ok(Waveform { value, delay, transport, later })
+        Ok(Waveform { value, delay, transport, reject, later })
     }
 
     fn if_statement(&mut self) -> Parse<StmtKind> {

@@ -6,7 +6,7 @@ use super::{Context, Lowering, Symbol, Value};
 use crate::diagnostics as say;
 use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident, Range};
 use base::Span;
-use design::{BinaryOp, ExprKind, SystemFunction, UnaryOp};
+use design::{BinaryOp, ExprId, ExprKind, PrintPart, SystemFunction, UnaryOp};
 use logic::LogicVector;
 
 /// Functions of the standard packages, each with the package that declares it.
@@ -71,10 +71,11 @@ impl<'a> Lowering<'a, '_> {
             }
             _ => None,
         };
-        if let Node::Attribute(mark, attribute) = &base.kind
-            && matches!(attribute.name.as_str(), "pos" | "val" | "succ" | "pred")
+        if let Node::Attribute(of, attribute) = &base.kind
+            && let [Association { actual: Some(argument), .. }] = arguments
+            && let Some(found) = self.attribute_of(context, (of, attribute), argument, arguments, span)
         {
-            return self.position(context, mark, &attribute.name, arguments, span);
+            return found;
         }
         let Some(name) = name else {
             let value = self.expr(context, base, None)?;
@@ -136,47 +137,6 @@ impl<'a> Lowering<'a, '_> {
         }
         self.undeclared(context, name, base.span);
         None
-    }
-
-    /// `t'pos(x)`, `t'val(n)`, `t'succ(x)`, `t'pred(x)` of an enumeration or integer.
-    fn position(
-        &mut self,
-        context: &mut Context<'a>,
-        mark: &'a Tree,
-        attribute: &str,
-        arguments: &'a [Association],
-        span: Span,
-    ) -> Option<Value> {
-        let (Node::Name(name), [Association { actual: Some(tree), .. }]) = (&mark.kind, arguments) else {
-            self.report(say::wrong_arguments(attribute, span));
-            return None;
-        };
-        let ty = self.type_mark(context, &Ident { name: name.clone(), span: mark.span })?;
-        let width = ty.width()?;
-        let value = self.expr(context, tree, Some(if attribute == "val" { &Ty::INTEGER } else { &ty }))?;
-        match attribute {
-            "val" => {
-                let id = self.resize(value.id, width, false, span);
-                Some(Value { id, ty })
-            }
-            "pos" => {
-                let id = self.resize(value.id, INTEGER_BITS, matches!(ty, Ty::Integer { .. }), span);
-                Some(Value { id, ty: Ty::INTEGER })
-            }
-            step => {
-                let one = self.constant(LogicVector::from_u64(width, 1), span);
-                let op = if step == "succ" { BinaryOp::Add } else { BinaryOp::Sub };
-                let kind = ExprKind::Binary {
-                    op,
-                    signed: false,
-                    unknowns: design::Unknowns::False,
-                    left: value.id,
-                    right: one,
-                };
-                let id = self.push(kind, width, span);
-                Some(Value { id, ty })
-            }
-        }
     }
 
     /// `unsigned(a)`, `std_logic_vector(b)`, `integer(n)`: closely related types only.
@@ -272,19 +232,33 @@ impl<'a> Lowering<'a, '_> {
             }
             "is_x" => {
                 // The exclusive OR of all bits is unknown where one of them is.
-                let left = self.push(ExprKind::Unary(UnaryOp::ReduceXor, value.id), 1, span);
-                let right = self.constant(LogicVector::filled(1, logic::Level::Unknown), span);
-                let (op, unknowns) = (BinaryOp::SameLevels, design::Unknowns::Propagate);
-                let id = self.push(ExprKind::Binary { op, signed: false, unknowns, left, right }, 1, span);
-                Some(Value { id, ty: Ty::Boolean })
+                let known = self.is_known(value.id, span);
+                Some(Value { id: self.not(known, span), ty: Ty::Boolean })
             }
-            "to_bit" => Some(Value { ty: Ty::Bit, ..value }),
+            "to_bit" => Some(Value { id: self.strong(value.id, Some(logic::Level::Zero), span), ty: Ty::Bit }),
             "to_stdulogic" => Some(Value { ty: Ty::Logic, ..value }),
-            "to_bitvector" if kind.is_some() => Some(Value { ty: Ty::vector(VectorKind::Bit, width), ..value }),
+            "to_bitvector" if kind.is_some() => {
+                let id = self.strong(value.id, Some(logic::Level::Zero), span);
+                Some(Value { id, ty: Ty::vector(VectorKind::Bit, width) })
+            }
             "to_stdlogicvector" | "to_stdulogicvector" | "to_slv" | "to_std_logic_vector" if kind.is_some() => {
                 Some(Value { ty: Ty::vector(VectorKind::StdLogic, width), ..value })
             }
-            "to_x01" | "to_ux01" | "to_01" => Some(value),
+            "to_x01" => Some(Value { id: self.strong(value.id, Some(logic::Level::Unknown), span), ..value }),
+            "to_ux01" => Some(Value { id: self.strong(value.id, None, span), ..value }),
+            "to_01" => {
+                let map = match trees.get(1) {
+                    Some(tree) => self.static_value(context, tree, &Ty::Logic)?.get(0),
+                    None => logic::Level::Zero,
+                };
+                // One unknown bit makes all of them the second argument (IEEE 1076.3).
+                let strong = self.strong(value.id, None, span);
+                let condition = self.is_known(value.id, span);
+                let otherwise = self.constant(LogicVector::filled(width, map), span);
+                let unknown = design::UnknownCondition::Otherwise;
+                let kind = ExprKind::Select { condition, then: strong, otherwise, unknown };
+                Some(Value { id: self.push(kind, width, span), ..value })
+            }
             "to_integer" | "conv_integer" => {
                 let sign = match kind {
                     Some(VectorKind::Unsigned) => false,
@@ -300,8 +274,22 @@ impl<'a> Lowering<'a, '_> {
                         return None;
                     }
                 };
-                let id = self.resize(value.id, INTEGER_BITS, sign, span);
-                Some(Value { id, ty: Ty::INTEGER })
+                let number = self.resize(value.id, INTEGER_BITS, sign, span);
+                // Unknown bits give 0 and a warning (IEEE 1076.3, TO_INTEGER).
+                let condition = self.is_known(value.id, span);
+                let zero = self.integer(0, span);
+                let message = format!("`{name}` of a value with unknown levels gives 0.");
+                let message = (1, vec![PrintPart::Text(message)]);
+                let id = match design::fold(&self.design, value.id) {
+                    Some(_) => number,
+                    None => self.checked(number, condition, message, Some(zero), span),
+                };
+                let ty = match (sign, width) {
+                    (false, ..31) => Ty::Integer { low: 0, high: (1 << width) - 1 },
+                    (true, ..32) => Ty::Integer { low: -(1 << (width - 1)), high: (1 << (width - 1)) - 1 },
+                    _ => Ty::INTEGER,
+                };
+                Some(Value { id, ty })
             }
             "to_unsigned"
             | "to_signed"
@@ -405,6 +393,24 @@ impl<'a> Lowering<'a, '_> {
             }
             _ => wrong(self),
         }
+    }
+
+    /// Weak levels as strong ones; levels that are neither 0 nor 1 as the one given, or as U and X (IEEE 1076-2008 16.7).
+    fn strong(&mut self, value: ExprId, otherwise: Option<logic::Level>, span: Span) -> ExprId {
+        let width = self.design.exprs[value].width;
+        // Twice inverted, every weak level is a strong one, and every other one X, but for U.
+        let inverted = self.not(value, span);
+        let strong = self.not(inverted, span);
+        let Some(level) = otherwise else { return strong };
+        let one_bit = |me: &mut Self, low: u32| {
+            let bit = if width == 1 { strong } else { me.push(ExprKind::Slice { base: strong, low }, 1, span) };
+            let condition = me.is_known(bit, span);
+            let otherwise = me.constant(LogicVector::filled(1, level), span);
+            let unknown = design::UnknownCondition::Otherwise;
+            me.push(ExprKind::Select { condition, then: bit, otherwise, unknown }, 1, span)
+        };
+        let bits: Vec<ExprId> = (0..width).rev().map(|low| one_bit(self, low)).collect();
+        if bits.len() == 1 { bits[0] } else { self.push(ExprKind::Concat(bits), width, span) }
     }
 
     /// The signal bit that an expression is.

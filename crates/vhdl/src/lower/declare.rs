@@ -430,6 +430,11 @@ impl<'a> Lowering<'a, '_> {
             "file_open_status" => (Ty::open_status(), None),
             "string" => (Ty::string(None), None),
             "real" => (Ty::Real, None),
+            // IEEE 1076-2008 5.3.2.3.
+            "integer_vector" => (predefined_array("integer_vector", Ty::INTEGER), None),
+            "boolean_vector" => (predefined_array("boolean_vector", Ty::Boolean), None),
+            "real_vector" => (predefined_array("real_vector", Ty::Real), None),
+            "time_vector" => (predefined_array("time_vector", Ty::Time), None),
             "line" | "text" => {
                 self.report(say::not_read_yet(&format!("The type `{}` in a design", mark.name), mark.span));
                 return None;
@@ -507,4 +512,8 @@ fn is_by_level(index: &Range) -> bool {
         }
         Range::Bounds { left, .. } => matches!(left.kind, crate::tree::ExprKind::Character(_)),
     }
+}
+
+fn predefined_array(name: &str, element: Ty) -> Ty {
+    Ty::Array { name: name.into(), element: Box::new(element), bounds: None }
 }

@@ -131,6 +131,9 @@ impl<'a> Lowering<'a, '_> {
                     let id = self.constant(LogicVector::from_u64(ty.width()?, place as u64), span);
                     return Some(Value { id, ty });
                 }
+                if let Some(unit) = self.unit_of_time(name, span) {
+                    return Some(unit);
+                }
                 self.undeclared(context, name, span);
                 None
             }
@@ -161,7 +164,7 @@ impl<'a> Lowering<'a, '_> {
     }
 
     /// What is stored, as it is computed with: integers at their full width.
-    fn loaded(&mut self, raw: ExprId, ty: Ty, span: Span) -> Value {
+    pub(super) fn loaded(&mut self, raw: ExprId, ty: Ty, span: Span) -> Value {
         let id = match &ty {
             Ty::Integer { low, .. } => self.resize(raw, INTEGER_BITS, *low < 0, span),
             _ => raw,
@@ -301,8 +304,12 @@ impl<'a> Lowering<'a, '_> {
         let (left, right) = value.ty.bounds()?;
         let stride = element.stored_width()?;
         if let Some(range) = slice {
-            let (low, width, ty) = self.slice_of(context, &value.ty, range, stride, span)?;
-            let id = self.push(ExprKind::Slice { base: value.id, low }, width, span);
+            let (start, width, ty) = self.slice_of(context, &value.ty, range, stride, span)?;
+            let kind = match start {
+                Index::Static(low) => ExprKind::Slice { base: value.id, low },
+                Index::Computed(index) => ExprKind::Element { base: value.id, index, stride },
+            };
+            let id = self.push(kind, width, span);
             return Some(Value { id, ty });
         }
         let mut value = value;
@@ -334,7 +341,7 @@ impl<'a> Lowering<'a, '_> {
         Some(value)
     }
 
-    /// Lowest bit, width and type of a slice.
+    /// Lowest bit, or the element that it begins with counted from the right, width and type of a slice.
     pub(super) fn slice_of(
         &mut self,
         context: &mut Context<'a>,
@@ -342,8 +349,13 @@ impl<'a> Lowering<'a, '_> {
         range: &'a Range,
         stride: u32,
         span: Span,
-    ) -> Option<(u32, u32, Ty)> {
+    ) -> Option<(Index, u32, Ty)> {
         let (left, right) = ty.bounds()?;
+        if let Range::Bounds { left: from, down, right: to } = range
+            && let Some((index, count)) = self.moving_slice(context, (from, *down, to), (left, right), span)
+        {
+            return Some((Index::Computed(index), count.checked_mul(stride)?, ty.with_bounds(i64::from(count) - 1, 0)));
+        }
         let (from, to, down) = self.static_range(context, range, span)?;
         if from != to && (left > right) != down && left != right {
             self.report(say::range_direction(span));
@@ -361,7 +373,42 @@ impl<'a> Lowering<'a, '_> {
         }
         let low = u32::try_from(to.abs_diff(right)).ok()?.checked_mul(stride)?;
         let count = u32::try_from(from.abs_diff(to)).ok()?.checked_add(1)?;
-        Some((low, count.checked_mul(stride)?, ty.with_bounds(from, to)))
+        Some((Index::Static(low), count.checked_mul(stride)?, ty.with_bounds(from, to)))
+    }
+
+    /// The element that a slice begins with, counted from the right, and the number of elements, where its bounds move
+    /// together: `a(i + 3 downto i)`. `None` where they are constant, or apart by what is not known.
+    fn moving_slice(
+        &mut self,
+        context: &mut Context<'a>,
+        (from, down, to): (&'a Tree, bool, &'a Tree),
+        (left, right): (i64, i64),
+        span: Span,
+    ) -> Option<(ExprId, u32)> {
+        if is_plain_number(from) || is_plain_number(to) || (left >= right) != down {
+            return None;
+        }
+        let told = self.diagnostics.len();
+        let ends = [from, to].map(|tree| self.expr(context, tree, Some(&Ty::INTEGER)));
+        self.diagnostics.truncate(told);
+        let [Some(first), Some(last)] = ends else { return None };
+        let numbers = [&first, &last].iter().all(|v| matches!(v.ty, Ty::Integer { .. }));
+        let is_constant =
+            [first.id, last.id].into_iter().all(|id| design::evaluate(&self.design, id, self.budget).is_some());
+        if !numbers || is_constant {
+            return None;
+        }
+        let (a, b) = (design::linear(&self.design, first.id)?, design::linear(&self.design, last.id)?);
+        let apart = a.minus(&b)?;
+        let count = u32::try_from(if down { apart } else { -apart }).ok()?.checked_add(1)?;
+        let (high, low) = if down { (first, last) } else { (last, first) };
+        let low = Value { ty: Ty::INTEGER, ..low };
+        let low_id = self.stays_in_array(&low, (left, right), span);
+        // Both ends have to lie within: the message stands at the one that is computed.
+        let high_id = self.stays_in_array(&Value { ty: Ty::INTEGER, ..high }, (left, right), span);
+        let bound = self.integer(right, span);
+        let (a, b) = if left >= right { (low_id, bound) } else { (bound, high_id) };
+        Some((self.op(BinaryOp::Sub, true, a, b, INTEGER_BITS, span), count))
     }
 
     /// Where an element lies, counted from the right.
@@ -399,6 +446,7 @@ impl<'a> Lowering<'a, '_> {
             }
             return Some(Index::Static(u32::try_from(n.abs_diff(right)).ok()?));
         }
+        let id = self.stays_in_array(&Value { id, ty: index.ty }, (left, right), tree.span);
         let bound = self.integer(right, span);
         let (a, b) = if left >= right { (id, bound) } else { (bound, id) };
         let kind =
@@ -471,60 +519,8 @@ impl<'a> Lowering<'a, '_> {
         }
     }
 
-    fn attribute(&mut self, context: &mut Context<'a>, base: &'a Tree, attribute: &Ident, span: Span) -> Option<Value> {
-        match attribute.name.as_str() {
-            "event" | "stable" | "last_value" => {
-                let value = self.expr(context, base, None)?;
-                let Some((signal, _)) = self.signal_bit(value.id) else {
-                    self.report(say::edge_of_no_signal(base.span));
-                    return None;
-                };
-                if attribute.name == "last_value" {
-                    let width = self.design.signal_width(signal);
-                    let raw = self.push(ExprKind::System(SystemFunction::LastValue(signal)), width, span);
-                    return Some(self.loaded(raw, value.ty, span));
-                }
-                let mut id = self.push(ExprKind::System(SystemFunction::Changed(signal)), 1, span);
-                if attribute.name == "stable" {
-                    id = self.push(ExprKind::Unary(UnaryOp::Not, id), 1, span);
-                }
-                Some(Value { id, ty: Ty::Boolean })
-            }
-            "ascending" => {
-                let (left, right) = self.bounds_of(context, base)?;
-                let id = self.constant(LogicVector::from_u64(1, u64::from(left <= right)), span);
-                Some(Value { id, ty: Ty::Boolean })
-            }
-            "length" | "left" | "right" | "high" | "low" => {
-                let (left, right) = self.bounds_of(context, base)?;
-                let n = match attribute.name.as_str() {
-                    "left" => left,
-                    "right" => right,
-                    "high" => left.max(right),
-                    "low" => left.min(right),
-                    _ => i64::try_from(left.abs_diff(right)).ok()? + 1,
-                };
-                // The bound of an enumeration is one of its values.
-                if let Node::Name(name) = &base.kind
-                    && attribute.name != "length"
-                    && let Some(Symbol::Type { ty: ty @ Ty::Enumeration { .. }, .. }) = context.get(name)
-                {
-                    let ty = ty.clone();
-                    let id = self.constant(LogicVector::from_u64(ty.width()?, u64::try_from(n).ok()?), span);
-                    return Some(Value { id, ty });
-                }
-                let id = self.integer(n, span);
-                Some(Value { id, ty: Ty::INTEGER })
-            }
-            other => {
-                self.report(say::not_read_yet(&format!("The attribute `'{other}` here"), span));
-                None
-            }
-        }
-    }
-
     /// The bounds of an array, or of a type.
-    fn bounds_of(&mut self, context: &mut Context<'a>, tree: &'a Tree) -> Option<(i64, i64)> {
+    pub(super) fn bounds_of(&mut self, context: &mut Context<'a>, tree: &'a Tree) -> Option<(i64, i64)> {
         let (tree, level) = match &tree.kind {
             Node::Dimension(of, level) => (&**of, *level),
             _ => (tree, 1),
@@ -629,6 +625,10 @@ impl<'a> Lowering<'a, '_> {
             }
         }
     }
+}
+
+fn is_plain_number(tree: &Tree) -> bool {
+    matches!(tree.kind, Node::Integer(_))
 }
 
 /// Where an element lies.

@@ -88,11 +88,20 @@ impl<'a> Lowering<'a, '_> {
         }
     }
 
+    /// The line that a name stands for.
+    pub(super) fn line_of(&self, context: &Context<'a>, tree: &Tree) -> Option<u32> {
+        match &tree.kind {
+            Node::Name(name) => match context.get(name) {
+                Some(Symbol::Line { number, .. }) => Some(*number),
+                _ => None,
+            },
+            _ => None,
+        }
+    }
+
     fn line_number(&mut self, context: &mut Context<'a>, tree: &Tree) -> Option<u32> {
-        if let Node::Name(name) = &tree.kind
-            && let Some(Symbol::Line { number, .. }) = context.get(name)
-        {
-            return Some(*number);
+        if let Some(line) = self.line_of(context, tree) {
+            return Some(line);
         }
         self.report(say::expected("a variable of type line", "something else", tree.span));
         None

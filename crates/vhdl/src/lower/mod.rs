@@ -1,5 +1,6 @@
 //! From trees to a [`Design`]: types checked, instances and generates unrolled, everything implicit made explicit.
 
+mod attribute;
 mod call;
 mod concurrent;
 mod declare;

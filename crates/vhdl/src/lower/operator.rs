@@ -401,10 +401,12 @@ impl<'a> Lowering<'a, '_> {
             }
             BinaryOp::Div if integer(r) => {
                 let id = value(self, op);
+                let id = self.divides(id, r.id, 3, span)?;
                 Some(Value { id, ty: Ty::Time })
             }
             BinaryOp::Div | BinaryOp::Mod | BinaryOp::Rem if l.ty == r.ty => {
                 let id = value(self, op);
+                let id = self.divides(id, r.id, 3, span)?;
                 if op == BinaryOp::Div {
                     let id = self.resize(id, INTEGER_BITS, true, span);
                     return Some(Value { id, ty: Ty::INTEGER });
@@ -435,8 +437,12 @@ impl<'a> Lowering<'a, '_> {
             return self.time_arithmetic(base, &l, &r, span);
         }
         if let (Ty::Integer { .. }, Ty::Integer { .. }) = (&l.ty, &r.ty) {
-            let id = self.op(base, true, l.id, r.id, INTEGER_BITS, span);
-            return Some(Value { id, ty: Ty::INTEGER });
+            let mut id = self.op(base, true, l.id, r.id, INTEGER_BITS, span);
+            if matches!(base, BinaryOp::Div | BinaryOp::Mod | BinaryOp::Rem) {
+                id = self.divides(id, r.id, 3, span)?;
+                return Some(Value { id, ty: Ty::INTEGER });
+            }
+            return Some(Value { id, ty: Ty::SUM });
         }
         let kind = match (l.ty.vector_kind(), r.ty.vector_kind()) {
             (Some(a), Some(b)) if a == b => Some(a),
@@ -489,7 +495,10 @@ impl<'a> Lowering<'a, '_> {
         let keep = |value: &Value| if matches!(value.ty, Ty::Integer { .. }) { signed } else { extend(value) };
         let a = self.resize(a, width, keep(&l), span);
         let b = self.resize(b, width, keep(&r), span);
-        let id = self.op(base, signed, a, b, width, span);
+        let mut id = self.op(base, signed, a, b, width, span);
+        if matches!(base, BinaryOp::Div | BinaryOp::Mod | BinaryOp::Rem) {
+            id = self.divides(id, b, 2, span)?;
+        }
         let id = self.resize(id, result, signed, span);
         Some(Value { id, ty: Ty::vector(kind, result) })
     }

@@ -255,7 +255,11 @@ impl<'a> Lowering<'a, '_> {
         let delay = match &wave.delay {
             Some(tree) => {
                 let amount = self.expr_as(context, tree, &Ty::Time)?;
-                Some(Delay { amount, transport: wave.transport })
+                let reject = match &wave.reject {
+                    Some(tree) => Some(self.expr_as(context, tree, &Ty::Time)?),
+                    None => None,
+                };
+                Some(Delay { amount, transport: wave.transport, reject })
             }
             None => None,
         };
@@ -284,7 +288,7 @@ impl<'a> Lowering<'a, '_> {
             let value = self.expr_as(context, tree, &place.ty)?;
             let value = self.stored(value, &place.ty, span);
             let amount = self.expr_as(context, after, &Ty::Time)?;
-            let delay = Some(Delay { amount, transport: true });
+            let delay = Some(Delay { amount, transport: true, reject: None });
             let kind = StmtKind::Assign { targets: vec![place.target.clone()], value, mode, delay };
             list.push(Stmt { kind, span });
         }
@@ -388,8 +392,17 @@ impl<'a> Lowering<'a, '_> {
                 };
                 let stride = element.stored_width()?;
                 if let Some(range) = slice.as_deref() {
-                    let (low, width, ty) = self.slice_of(context, &place.ty, range, stride, span)?;
-                    place.target = Target { low: place.target.low + low, width, span, ..place.target };
+                    let (start, width, ty) = self.slice_of(context, &place.ty, range, stride, span)?;
+                    match start {
+                        Index::Static(low) => place.target.low += low,
+                        Index::Computed(index) => {
+                            place.target.element = Some(match place.target.element {
+                                None => (index, stride),
+                                Some(outer) => self.two_indices(outer, (index, stride), span),
+                            });
+                        }
+                    }
+                    (place.target.width, place.target.span) = (width, span);
                     return Some(Place { ty, ..place });
                 }
                 let mut element = element;
@@ -512,11 +525,15 @@ impl<'a> Lowering<'a, '_> {
         body: &'a [tree::Stmt],
         span: Span,
     ) -> Option<Vec<Stmt>> {
+        let mut kind = None;
         let (left, right, down) = match range {
             Range::Bounds { left, down, right } => {
                 let ends =
                     [self.expr(context, left, Some(&Ty::INTEGER))?, self.expr(context, right, Some(&Ty::INTEGER))?];
                 let running = ends.iter().all(|e| matches!(e.ty, Ty::Integer { .. }));
+                if matches!(ends[0].ty, Ty::Enumeration { .. } | Ty::Boolean) && ends[0].ty == ends[1].ty {
+                    kind = Some(ends[0].ty.clone());
+                }
                 let [first, last] = ends.each_ref().map(|e| design::evaluate(&self.design, e.id, self.budget));
                 match (first.and_then(|v| v.to_i64()), last.and_then(|v| v.to_i64())) {
                     (Some(first), Some(last)) if running => (first, last, *down),
@@ -524,7 +541,16 @@ impl<'a> Lowering<'a, '_> {
                     _ => self.static_range(context, range, span)?,
                 }
             }
-            Range::Of(_) => self.static_range(context, range, span)?,
+            Range::Of(tree) => {
+                if let Node::Name(name) = &tree.kind {
+                    kind = match context.get(name) {
+                        Some(Symbol::Type { ty: ty @ Ty::Enumeration { .. }, .. }) => Some(ty.clone()),
+                        None if name == "boolean" => Some(Ty::Boolean),
+                        _ => None,
+                    };
+                }
+                self.static_range(context, range, span)?
+            }
         };
         let count = if down { left - right } else { right - left };
         if count >= MAX_TURNS {
@@ -539,8 +565,12 @@ impl<'a> Lowering<'a, '_> {
             }
             let n = if down { left - turn } else { left + turn };
             let mut layer = BTreeMap::new();
-            let ty = Ty::Integer { low: left.min(right), high: left.max(right) };
-            layer.insert(variable.to_owned(), Symbol::Constant { value: integer_vector(n), ty, span });
+            // The variable has the type of the range (IEEE 1076-2008 10.10).
+            let (value, ty) = match &kind {
+                Some(ty) => (LogicVector::from_u64(ty.width()?, n as u64), ty.clone()),
+                None => (integer_vector(n), Ty::Integer { low: left.min(right), high: left.max(right) }),
+            };
+            layer.insert(variable.to_owned(), Symbol::Constant { value, ty, span });
             context.layers.push(layer);
             let lowered = self.statements(context, body);
             context.layers.pop();

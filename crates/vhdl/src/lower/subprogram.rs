@@ -84,7 +84,11 @@ impl<'a> Lowering<'a, '_> {
             let ty = self.subtype(context, &parameter.ty)?;
             let value = self.expr(context, tree, Some(&ty))?;
             let found = value.ty.clone();
-            let id = self.convert(value, &ty, tree.span)?;
+            let mut id = self.convert(value, &ty, tree.span)?;
+            if let Ty::Integer { low, high } = &ty {
+                let what = format!("`{}` leaves its range", parameter.name.name);
+                id = self.stays_within_ends(&Value { id, ty: found.clone() }, (*low, *high), &what, tree.span);
+            }
             let ty = if ty.width().is_none() { found } else { ty };
             values.push(Value { id: self.stored(id, &ty, tree.span), ty });
         }

@@ -110,6 +110,13 @@ impl<'a> Lowering<'a, '_> {
                     None
                 }
             },
+            Node::Select(base, field) if field.name == "all" => match self.line_of(context, base) {
+                Some(line) => Some(vec![PrintPart::Line { line, is_kept: true }]),
+                None => {
+                    self.report(say::not_read_yet("This text", span));
+                    None
+                }
+            },
             Node::Call(base, arguments, _) => self.text_call(context, tree, base, arguments),
             _ => {
                 self.report(say::not_read_yet("This text", span));
@@ -176,7 +183,7 @@ impl<'a> Lowering<'a, '_> {
     fn image(&mut self, value: &Value) -> Vec<PrintPart> {
         let quote = || PrintPart::Text("'".into());
         match &value.ty {
-            Ty::Logic | Ty::Bit => {
+            ty if matches!(ty, Ty::Logic | Ty::Bit) || *ty == Ty::character() => {
                 let mut parts = vec![quote()];
                 parts.extend(self.plain(value));
                 parts.push(quote());
@@ -259,11 +266,18 @@ impl<'a> Lowering<'a, '_> {
         span: Span,
     ) -> Option<Option<StmtKind>> {
         let trees: Vec<&'a Tree> = arguments.iter().filter_map(|a| a.actual.as_ref()).collect();
-        let print = |parts, newline| Some(StmtKind::Print { parts, newline, time: PrintTime::Now });
+        // What is written into a line stays there until the line is written out.
+        let kept = trees.first().and_then(|tree| self.line_of(context, tree)).filter(|_| name.ends_with("write"));
+        let time = kept.map_or(PrintTime::Now, PrintTime::Kept);
+        let print = |parts, newline| Some(StmtKind::Print { parts, newline, time });
         match name {
             "finish" | "stop" => Some(Some(StmtKind::Finish)),
             "uniform" if context.sees("math_real") => Some(self.uniform(context, &trees, span)),
-            "writeline" => Some(print(Vec::new(), true)),
+            "writeline" => {
+                let line = trees.get(1).and_then(|tree| self.line_of(context, tree));
+                let parts = line.map(|line| PrintPart::Line { line, is_kept: false });
+                Some(print(parts.into_iter().collect(), true))
+            }
             "write" | "hwrite" | "owrite" | "bwrite" | "swrite" | "string_write" => {
                 let Some(tree) = trees.get(1).copied() else {
                     self.report(say::wrong_arguments(name, span));
@@ -307,7 +321,14 @@ impl<'a> Lowering<'a, '_> {
 /// Is this made of pieces of text, rather than a value?
 pub(super) fn is_text(context: &Context<'_>, tree: &Tree) -> bool {
     match &tree.kind {
-        Node::Qualified(mark, _) => matches!(&mark.kind, Node::Name(n) if n == "string"),
+        Node::Qualified(mark, _) => {
+            matches!(&mark.kind, Node::Name(n) if matches!(n.as_str(), "string" | "character"))
+        }
+        Node::Character(_) => true,
+        Node::Select(base, field) => {
+            field.name == "all"
+                && matches!(&base.kind, Node::Name(n) if matches!(context.get(n), Some(Symbol::Line { .. })))
+        }
         Node::Binary("&", ..) | Node::Attribute(..) => true,
         Node::Call(base, ..) => match &base.kind {
             Node::Attribute(_, attribute) => attribute.name == "image",

@@ -67,6 +67,10 @@ pub(super) const OPEN_STATES: [&str; 4] = ["open_ok", "status_error", "name_erro
 impl Ty {
     pub(super) const INTEGER: Ty = Ty::Integer { low: -2_147_483_648, high: 2_147_483_647 };
 
+    /// What sums, differences and products of integers are: they may leave the range of `integer`, and are looked at where
+    /// they are assigned.
+    pub(super) const SUM: Ty = Ty::Integer { low: -(1 << (INTEGER_BITS - 1)), high: (1 << (INTEGER_BITS - 1)) - 1 };
+
     pub(super) fn vector(kind: VectorKind, width: u32) -> Ty {
         Ty::Vector { kind, bounds: Some((i32::try_from(width).unwrap_or(i32::MAX) - 1, 0)) }
     }
