@@ -393,7 +393,9 @@ impl<'e> Run<'e> {
                     outcome.findings.iter().filter_map(|(_, e)| Some(e.as_ref()?.path.clone())).flatten().collect();
                 let at = (seen.as_slice(), lines.as_slice());
                 let more = self.explained(|shop, b| near::explain_machine(exercise, known, at, shop, b));
-                self.near.extend(more);
+                // One place in the source is a smaller thing than outputs that are early or late as a whole.
+                let (shifted, rest) = self.near.drain(..).partition::<Vec<_>, _>(|n| n.kind.starts_with("one_cycle"));
+                self.near = rest.into_iter().chain(more).chain(shifted).collect();
             }
             let shown = |(d, e): (Diagnostic, Option<Evidence>)| (d, e.map(|e| Shown::Moment(Box::new(e))));
             self.diagnostics.extend(outcome.findings.into_iter().map(shown));

@@ -235,23 +235,31 @@ impl<'a> Search<'a> {
 
     /// Is it the same, one clock cycle late or early?
     fn shifted(&self, budget: &mut Budget) -> Option<Near> {
-        let late = delayed(self.reference, &self.protocol, true)?;
+        // All outputs, or those of one port.
+        let outputs: Vec<&str> = self.ports.iter().filter(|p| !p.is_input).map(|p| p.name.as_str()).collect();
+        let single = outputs.iter().filter(|_| outputs.len() > 1).map(|name| Some(*name));
+        std::iter::once(None).chain(single).find_map(|only| self.shifted_at(only, budget))
+    }
+
+    fn shifted_at(&self, only: Option<&str>, budget: &mut Budget) -> Option<Near> {
+        let (what, come, they) = match only {
+            None => ("Its outputs".to_owned(), "come", "the outputs".to_owned()),
+            Some(name) => (format!("`{name}`"), "comes", format!("`{name}`")),
+        };
+        let rest = if only.is_some() { "; the other outputs are right" } else { "" };
+        let late = delayed(self.reference, &self.protocol, true, only)?;
         let machine = Machine { net: &late, ..self.reference.clone() };
         if is_equal(&machine, self.design, &self.protocol, budget) {
-            let message = "Its outputs come one clock cycle late.".to_owned();
-            return Some(self.near(
-                "one_cycle_late",
-                message,
-                "Take one register out of the way to the outputs.".into(),
-            ));
+            let message = format!("{what} {come} one clock cycle late{rest}.");
+            return Some(self.near("one_cycle_late", message, format!("Take one register out of the way to {they}.")));
         }
-        let masked = delayed(self.reference, &self.protocol, false)?;
+        let masked = delayed(self.reference, &self.protocol, false, only)?;
         let machine = Machine { net: &masked, ..self.reference.clone() };
-        let early = delayed(self.design, &self.protocol, true)?;
+        let early = delayed(self.design, &self.protocol, true, only)?;
         let design = Machine { net: &early, ..self.design.clone() };
         if is_equal(&machine, &design, &self.protocol, budget) {
-            let message = "Its outputs come one clock cycle early.".to_owned();
-            return Some(self.near("one_cycle_early", message, "Put a register behind the outputs.".into()));
+            let message = format!("{what} {come} one clock cycle early{rest}.");
+            return Some(self.near("one_cycle_early", message, format!("Put a register behind {they}.")));
         }
         None
     }
@@ -296,9 +304,9 @@ fn sent_back(net: &Netlist, last: &[bool], first: &[bool]) -> Netlist {
     net
 }
 
-/// The machine's netlist with its outputs a clock cycle later (or as they are), unknown in the first cycle after the
+/// The machine's netlist with its outputs, or those of one port, a clock cycle later (or as they are), unknown in the first cycle after the
 /// start and after each reset, so that nothing is asked of it there.
-fn delayed(machine: &Machine<'_>, protocol: &Protocol, later: bool) -> Option<Netlist> {
+fn delayed(machine: &Machine<'_>, protocol: &Protocol, later: bool, only: Option<&str>) -> Option<Netlist> {
     let mut net = machine.net.clone();
     let find = |wanted: &dyn Fn(Source) -> bool| {
         machine.inputs.iter().position(|s| s.is_some_and(wanted)).map(|i| (i, machine.inputs[i]))
@@ -335,6 +343,9 @@ fn delayed(machine: &Machine<'_>, protocol: &Protocol, later: bool) -> Option<Ne
     let (started, _) = add(&mut net, Lit::TRUE, Lit::FALSE, reset);
     for k in 0..net.outputs.len() {
         let bit = net.outputs[k].clone();
+        if only.is_some_and(|name| !bit.port.eq_ignore_ascii_case(name)) {
+            continue;
+        }
         let (value, unknown) =
             if later { add(&mut net, bit.value, bit.unknown, None) } else { (bit.value, bit.unknown) };
         // The design's own delay must not hide what it leaves unknown: only the reference's first cycle is free.

@@ -181,6 +181,11 @@ fn worded(change: &Change, span: Span, line: u32, goal: &str, before: &str, afte
         Class::Signs => {
             format!("It reads its numbers as {from}; read as {to}, {goal} would be right.")
         }
+        Class::Base if change.edits.len() > 1 => {
+            format!(
+                "From line {line} on: numbers such as `{from}` are decimal; as bits, `{to}`, {goal} would be right."
+            )
+        }
         Class::Assignments => {
             format!("From line {line} on: `{from}` in this block where `{to}` would make {goal} right.")
         }
@@ -193,9 +198,12 @@ fn worded(change: &Change, span: Span, line: u32, goal: &str, before: &str, afte
         Class::Term | Class::Factor => format!("Take `{from}` out."),
         Class::Assignments => format!("Use `{to}` for every assignment of the block."),
         Class::Statements => "Let the two statements change places.".to_owned(),
+        Class::Base if change.edits.len() > 1 => format!("Write `{to}`, and the others alike."),
         Class::Signs => format!("Make the numbers {to}, from their declarations on."),
         _ => format!("Write `{to}`."),
     };
+    let lines = change.edits.iter().map(|(range, _)| before[..range.start.min(before.len())].matches('\n').count());
+    let one_line = lines.collect::<BTreeSet<usize>>().len() == 1;
     let nth = |text: &str| text.lines().nth(line as usize - 1).unwrap_or("").trim().to_owned();
     Near {
         kind: if change.class == Class::Term { "extra_term" } else { "single_repair" },
@@ -206,7 +214,7 @@ fn worded(change: &Change, span: Span, line: u32, goal: &str, before: &str, afte
             _ => format!("One change in line {line} would make {goal} right."),
         }),
         at: Some(span),
-        change: Some(LineChange { before: nth(before), after: nth(after) }),
+        change: one_line.then(|| LineChange { before: nth(before), after: nth(after) }),
     }
 }
 

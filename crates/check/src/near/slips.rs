@@ -29,23 +29,60 @@ impl Lister<'_> {
         }
     }
 
+    /// `2 < a < 9` compares a bit with 9: both comparisons are meant.
+    pub(super) fn chain(&mut self, at: usize) {
+        const RELATIONS: [&str; 4] = ["<", "<=", ">", ">="];
+        let middle = at + 1;
+        if self.vhdl
+            || !RELATIONS.contains(&self.text(at))
+            || !self.is_name(middle)
+            || !RELATIONS.contains(&self.text(at + 2))
+        {
+            return;
+        }
+        let (one, name, other) = (self.text(at).to_owned(), self.text(middle).to_owned(), self.text(at + 2).to_owned());
+        let end = self.range(middle).end;
+        let change = Change {
+            class: Class::Twin,
+            edits: vec![(end..end, format!(" && {name}"))],
+            from: format!("{one} {name} {other}"),
+            to: format!("{one} {name} && {name} {other}"),
+        };
+        self.found.push(change);
+    }
+
+    /// All numbers of digits 0 and 1 as bits at once: the labels of a case, say.
+    pub(super) fn bases(&mut self) {
+        let numbers = (0..self.list.len()).filter_map(|at| Some((self.range(at), self.meant_as_bits(at)?)));
+        let edits: Vec<(Range<usize>, String)> = numbers.collect();
+        if let [(_, to), _, ..] = edits.as_slice() {
+            let (from, to) = (to.rsplit('b').next().unwrap_or(to).to_owned(), to.clone());
+            self.found.push(Change { class: Class::Base, edits, from, to });
+        }
+    }
+
     /// Digits 0 and 1 that were meant to be bits: `0010:` is ten, `2'd10` is ten modulo four.
     pub(super) fn base(&mut self, at: usize) {
+        if let Some(meant) = self.meant_as_bits(at) {
+            self.found.push(Change::one(Class::Base, self.range(at), self.text(at), meant));
+        }
+    }
+
+    fn meant_as_bits(&self, at: usize) -> Option<String> {
         if self.vhdl || self.list.get(at).is_none_or(|t| t.kind != Kind::Number) {
-            return;
+            return None;
         }
         let own = self.text(at);
         let is_bits = |digits: &str| digits.len() > 1 && digits.chars().all(|c| matches!(c, '0' | '1'));
-        let meant = match own.split_once('\'') {
+        match own.split_once('\'') {
             None if is_bits(own) && self.text(at.wrapping_sub(1)) != "[" && self.text(at.wrapping_sub(1)) != ":" => {
-                format!("{}'b{own}", own.len())
+                Some(format!("{}'b{own}", own.len()))
             }
             Some((size, rest)) if rest.starts_with(['d', 'h', 'D', 'H']) && is_bits(&rest[1..]) => {
-                format!("{size}'b{}", &rest[1..])
+                Some(format!("{size}'b{}", &rest[1..]))
             }
-            _ => return,
-        };
-        self.found.push(Change::one(Class::Base, self.range(at), own, meant));
+            _ => None,
+        }
     }
 
     /// `{q[6:0], q[7]}` turned the other way round, and back; in VHDL `q(6 downto 0) & q(7)`.
@@ -158,6 +195,8 @@ mod tests {
             assert!(list.iter().any(|l| l == other), "{other} is not among {list:#?}");
         };
         has("assign y = a && b;", false, "assign y = a & b;");
+        has("case (s) 0010: y = 1; 0100: y = 2;", false, "case (s) 4'b0010: y = 1; 4'b0100: y = 2;");
+        has("assign y = 2 < a < 9;", false, "assign y = 2 < a && a < 9;");
         has("case (s) 0010: y = 1;", false, "case (s) 4'b0010: y = 1;");
         has("if (s == 2'd10) y = 1;", false, "if (s == 2'b10) y = 1;");
         has("casez (s)", false, "case (s)");

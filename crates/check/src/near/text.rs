@@ -139,10 +139,12 @@ pub(super) fn changes(text: &str, vhdl: bool) -> Vec<Change> {
         lister.joined(at, text);
         lister.twin(at);
         lister.base(at);
+        lister.chain(at);
         lister.rotation(at, text);
         lister.connections(at);
         lister.width(at, text);
     }
+    lister.bases();
     lister.statements(text);
     lister.assignments(text);
     lister.signs();
