@@ -405,7 +405,10 @@ impl<'e> Run<'e> {
         }
         let right = self.machine_proof.as_ref().is_some_and(|(_, total)| passed == Some(*total));
         match (&built, &exercise.clocked, &exercise.wide) {
-            (Some((_, netlist)), Some(spec), _) if right => self.cycles_simulated(spec, netlist),
+            (Some((design, netlist)), Some(spec), _) if right => {
+                self.cycles_simulated(spec, netlist);
+                self.ranges_kept(spec, design);
+            }
             (Some((_, netlist)), None, Some(spec)) if right => self.wide_simulated(spec, netlist),
             _ => {}
         }

@@ -116,3 +116,42 @@ end;\n";
     let wide = text.replace("0 to 4", "0 to 7").replace("n <= n + 1", "n <= (n + 1) mod 8");
     assert_eq!(judged(COUNT, "m.vhd", &wide).verdict, VerdictKind::Pass);
 }
+
+const LONG: &str = "format = \"zesty-gate/exercise/1\"\ntitle = \"Long\"\n[[port]]\nname = \"clk\"\ndir = \"in\"\n\
+    [[port]]\nname = \"rst\"\ndir = \"in\"\n[[port]]\nname = \"en\"\ndir = \"in\"\n\
+    [[port]]\nname = \"q\"\ndir = \"out\"\nrange = \"9:0\"\n\
+    [clock]\nport = \"clk\"\n[reset]\nport = \"rst\"\n[behaviour]\nkind = \"reference\"\nfiles = [\"long.v\"]\n";
+
+fn long(range: &str, next: &str) -> Verdict {
+    let reference = "module long(input clk, rst, en, output reg [9:0] q);
+      always @(posedge clk) if (rst) q <= 0; else if (en) q <= q + 1; endmodule\n";
+    let exercise = Exercise::load(LONG, &|_| Ok(reference.into())).unwrap();
+    let text = format!(
+        "library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;
+entity m is port (clk, rst, en : in std_logic; q : out std_logic_vector(9 downto 0)); end;
+architecture a of m is signal n, m : integer range 0 to {range}; begin
+  m <= {next};
+  process (clk) begin
+    if rising_edge(clk) then if rst = '1' then n <= 0; elsif en = '1' then n <= m; end if; end if;
+  end process;
+  q <= std_logic_vector(to_unsigned(n, 10));
+end;\n"
+    );
+    let files = vec![HandInFile { name: "m.vhd".into(), bytes: text.into() }];
+    check(&exercise, &HandIn { files, ..HandIn::default() }).verdict
+}
+
+/// The same where the end of the range is farther than anybody simulates by chance: it is found among the states that can be
+/// reached, and nothing is said of those that can't.
+#[test]
+fn a_range_that_is_left_late_is_found_by_proof() {
+    let found = long("700", "n + 1");
+    assert_eq!(found.verdict, VerdictKind::Partly, "{}", found.headline());
+    assert!(found.headline().contains("leaves its range 0 to 700"), "{}", found.headline());
+    // The sum is computed in the last state, too, and lies outside for a moment.
+    assert_eq!(long("1023", "n + 1").verdict, VerdictKind::Partly);
+    for right in ["(n + 1) mod 1024", "0 when n = 1023 else n + 1"] {
+        let found = long("1023", right);
+        assert_eq!(found.verdict, VerdictKind::Pass, "{right}: {}", found.headline());
+    }
+}

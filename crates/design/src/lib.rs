@@ -21,6 +21,7 @@ mod synth;
 mod units;
 mod uses;
 mod validate;
+mod watch;
 
 pub use blif::{BlifError, read_blif, write_blif};
 pub use dump::dump;
@@ -47,3 +48,4 @@ pub use synth::{
 pub use units::Units;
 pub use uses::{Means, Use};
 pub use validate::{Invalid, validate};
+pub use watch::{WATCH, Watched, with_watches};

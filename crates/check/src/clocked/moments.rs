@@ -1,12 +1,12 @@
 //! Some clock cycles of a design as its netlist has them, to be held against the event simulator.
 
 use super::spec::{Clocked, ClockedRule};
-use crate::exercise::Exercise;
+use crate::exercise::{Exercise, ExercisePort};
 use crate::replay::Moment;
 use crate::verdict::Evidence;
 use base::{Budget, Exhausted, Random};
-use design::Netlist;
-use prove::Running;
+use design::{Lit, Netlist, OutputBit, Watched};
+use prove::{Machine, OutputTap, Running};
 
 /// Clock cycles.
 const CYCLES: u64 = 48;
@@ -95,4 +95,35 @@ pub(crate) fn levels_on_the_way(exercise: &Exercise, spec: &Clocked, evidence: &
         cycle = step.cycle;
     }
     list
+}
+
+/// The first of some assertions that fails in a state that can be reached, with the inputs at that moment. `None` where none
+/// does, or that can't be told.
+pub(crate) fn first_failure<'w>(
+    spec: &Clocked,
+    ports: &[ExercisePort],
+    (net, list): (&Netlist, &'w [Watched]),
+    budget: &mut Budget,
+) -> Option<(&'w Watched, String)> {
+    let place = |w: &Watched| net.outputs.iter().position(|o| o.port == w.port);
+    let tap = |number| OutputTap { number, complement: false };
+    let design = Machine { outputs: list.iter().map(|w| place(w).map(tap)).collect(), ..spec.join(net, ports) };
+    // Held against what never fails.
+    let mut still = Netlist::new();
+    for watched in list {
+        let (value, unknown, floating) = (Lit::FALSE, Lit::FALSE, Lit::FALSE);
+        still.outputs.push(OutputBit { port: watched.port.clone(), position: 0, value, unknown, floating });
+    }
+    let outputs = (0..list.len()).map(|number| Some(tap(number))).collect();
+    let never = Machine { net: &still, inputs: Vec::new(), outputs };
+    let found = prove::compare(&never, &design, &spec.protocol(), budget).ok()?;
+    let difference = found.difference?;
+    let step = difference.steps.last()?;
+    let which = difference.outputs.iter().copied().find(|k| step.actual.get(*k) == Some(&'1'))?;
+    let levels = spec.inputs.iter().zip(&step.inputs);
+    let rest = |name: &String| spec.reset.as_ref().is_none_or(|r| r.port != *name);
+    let mut text: Vec<String> =
+        levels.filter(|(n, _)| rest(n)).map(|(name, level)| format!("{name}={}", u8::from(*level))).collect();
+    text.push(format!("clock cycle {}", step.cycle));
+    Some((list.get(which)?, text.join(", ")))
 }

@@ -120,6 +120,29 @@ impl Lister<'_> {
         self.found.push(Change::one(Class::Order, range, &from, to));
     }
 
+    /// `{q[4:0], 1'b0}` lets the last bit fall out: it was to come in again at the other end.
+    pub(super) fn ring(&mut self, at: usize, text: &str) {
+        let (open, close, middle, join) = if self.vhdl { ("(", ")", "downto", "&") } else { ("[", "]", ":", ",") };
+        let is_bit = |k: usize| matches!(self.text(k), "1'b0" | "1'b1" | "'0'" | "'1'");
+        let number = |k: usize| self.text(k).parse::<u32>().ok();
+        let part = |k: usize| {
+            let fits =
+                self.is_name(k) && self.text(k + 1) == open && self.is(k + 3, middle) && self.text(k + 5) == close;
+            fits.then(|| number(k + 2).zip(number(k + 4)))?
+        };
+        let (place, again) =
+            if let (Some((high, 0)), true, true) = (part(at), self.text(at + 6) == join, is_bit(at + 7)) {
+                (at + 7, format!("{}{open}{}{close}", self.text(at), high + 1))
+            } else if let (true, true, Some((_, 1))) = (is_bit(at), self.text(at + 1) == join, part(at + 2)) {
+                (at, format!("{}{open}0{close}", self.text(at + 2)))
+            } else {
+                return;
+            };
+        let range = self.range(place);
+        let from = text[range.clone()].to_owned();
+        self.found.push(Change::one(Class::Order, range, &from, again));
+    }
+
     /// Two neighbours in connections by place.
     pub(super) fn connections(&mut self, at: usize) {
         if self.vhdl || !self.is_name(at) || !self.is_name(at + 1) || self.text(at + 2) != "(" {
@@ -203,6 +226,9 @@ mod tests {
         has("q <= {q[6:0], q[7]};", false, "q <= {q[0], q[7:1]};");
         has("q <= {q[0], q[7:1]};", false, "q <= {q[6:0], q[7]};");
         has("q <= q(6 downto 0) & q(7);", true, "q <= q(0) & q(7 downto 1);");
+        has("q <= {q[4:0], 1'b0};", false, "q <= {q[4:0], q[5]};");
+        has("q <= {1'b0, q[5:1]};", false, "q <= {q[0], q[5:1]};");
+        has("q <= q(4 downto 0) & '0';", true, "q <= q(4 downto 0) & q(5);");
         has("half h(a, b, s, c);", false, "half h(a, b, c, s);");
         has("input [3:0] a; wire t;", false, "input [3:0] a; wire [3:0] t;");
     }

@@ -141,6 +141,7 @@ pub(super) fn changes(text: &str, vhdl: bool) -> Vec<Change> {
         lister.base(at);
         lister.chain(at);
         lister.rotation(at, text);
+        lister.ring(at, text);
         lister.connections(at);
         lister.width(at, text);
     }

@@ -10,7 +10,7 @@ use crate::replay::{self, Moment, Other};
 use crate::verdict::Evidence;
 use crate::wide::Wide;
 use base::{Diagnostic, Random, Span};
-use design::Netlist;
+use design::{Design, Netlist};
 
 /// Findings with a place of their own in the source: what gave the wrong level.
 pub(super) const PLACED: [&str; 2] = ["wrong-rows", "wrong-cycle"];
@@ -20,7 +20,7 @@ const LONGEST_SIMULATED: usize = 96 << 10;
 
 /// Rows in an order in which single inputs and many of them change.
 fn sample_rows(inputs: u32) -> Vec<u64> {
-    const MOST: u64 = 64;
+    const MOST: u64 = 256;
     let rows = 1u64 << inputs;
     let mut list: Vec<u64> = (0..rows.min(MOST)).map(|k| k * (rows / rows.min(MOST))).collect();
     let mut random = Random::new(11);
@@ -58,8 +58,12 @@ impl Run<'_> {
     /// differ is no clean pass.
     pub(super) fn rows_simulated(&mut self, actual: &ActualTable) {
         let inputs = self.exercise.expected.input_count();
+        // Where nothing is asked for, anything may happen.
+        let outputs = &self.exercise.expected.outputs;
+        let is_asked = |row: &u64| outputs.iter().any(|o| o.value(*row) != logic::RowValue::DontCare);
         let moments: Vec<Moment> = sample_rows(inputs)
             .into_iter()
+            .filter(is_asked)
             .map(|row| Moment {
                 inputs: logic::row_text(inputs, row),
                 outputs: actual.columns.iter().map(|c| c.level(row)).collect(),
@@ -91,6 +95,20 @@ impl Run<'_> {
     pub(super) fn cycles_simulated(&mut self, spec: &Clocked, netlist: &Netlist) {
         let moments = clocked::moments(self.exercise, spec, netlist, &mut self.budget.clone()).unwrap_or_default();
         self.simulated(&moments, false);
+    }
+
+    /// Numbers that leave their range in a state that can be reached, for a design over time: a simulation ends there.
+    pub(super) fn ranges_kept(&mut self, spec: &Clocked, design: &Design) {
+        let Some((watched, list)) = design::with_watches(design) else { return };
+        // It takes a share: the verdict itself is there already.
+        let mut budget = self.budget.clone().with_steps(self.budget.steps_left() / 4);
+        let netlist = self.exercise.synthesise(&watched, &mut budget).netlist;
+        let found = clocked::first_failure(spec, &self.exercise.ports, (&netlist, &list), &mut budget);
+        let Some((which, levels)) = found else { return };
+        let told = say::ends_in_simulation(&which.message, &levels, which.span);
+        if !self.diagnostics.iter().any(|(d, _)| d.code == told.code) {
+            self.add(vec![told]);
+        }
     }
 
     fn simulated(&mut self, moments: &[Moment], strict: bool) {
