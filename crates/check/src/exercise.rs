@@ -82,6 +82,8 @@ pub struct Exercise {
     pub digit: Option<(Vec<usize>, bool)>,
     /// Worth telling the instructor.
     pub warnings: Vec<String>,
+    /// Numbers that a right hand-in may hold: of the rule, and of the reference's sources.
+    pub(crate) numbers: Vec<u64>,
 }
 
 /// Why an exercise file can't be used: one sentence with its place.
@@ -170,6 +172,38 @@ struct RawExercise {
     parameter: Option<RawParameter>,
     #[serde(default)]
     answer: Vec<RawAnswer>,
+    students: Option<RawStudents>,
+}
+
+/// What students read of a verdict.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RawStudents {
+    answers: Spanned<String>,
+}
+
+impl RawStudents {
+    fn shows_answers(&self) -> Result<bool, Fault> {
+        match self.answers.get_ref().as_str() {
+            "hidden" => Ok(false),
+            "shown" => Ok(true),
+            other => {
+                let message = format!("`answers` is `hidden` or `shown`, not `{other}`; write one of the two.");
+                Err((self.answers.span(), message))
+            }
+        }
+    }
+}
+
+/// Whether students may read the answer in what is found, by the text of an exercise file: hidden where nothing is said. Looks
+/// at nothing else of the file.
+pub fn shows_answers(text: &str) -> bool {
+    #[derive(Deserialize)]
+    struct Only {
+        students: Option<RawStudents>,
+    }
+    let found = toml::from_str::<Only>(text).ok().and_then(|only| only.students);
+    found.is_some_and(|students| students.shows_answers() == Ok(true))
 }
 
 /// Gives the bytes of a file beside the exercise file.
@@ -202,7 +236,18 @@ impl Exercise {
         };
         let raw = read().map_err(place)?;
         let values = raw.parameter.as_ref().map(RawParameter::values).transpose().map_err(place)?.unwrap_or_default();
-        let mut exercise = build(raw, values.first().copied(), beside).map_err(place)?;
+        let told = std::cell::RefCell::new(String::new());
+        let noting = |path: &str| {
+            let bytes = beside(path)?;
+            told.borrow_mut().push_str(&String::from_utf8_lossy(&bytes));
+            told.borrow_mut().push('\n');
+            Ok(bytes)
+        };
+        let mut exercise = build(raw, values.first().copied(), &noting).map_err(place)?;
+        if let Some(spec) = &exercise.clocked {
+            let rule = text.split_once("[behaviour]").map_or("", |(_, rule)| rule);
+            exercise.numbers = numbers_of(spec.period(), &format!("{rule}\n{}", told.borrow()));
+        }
         for value in values.into_iter().skip(1) {
             // What speaks of single bits and parts holds for the usual value only.
             let raw = RawExercise { wiring: None, marks: None, answer: Vec::new(), ..read().map_err(place)? };
@@ -307,6 +352,9 @@ fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>) -> Resul
         let message = format!("The format is `{}`; write `zesty-gate/exercise/1`.", raw.format.get_ref());
         return Err((raw.format.span(), message));
     }
+    if let Some(students) = &raw.students {
+        students.shows_answers()?;
+    }
     if raw.title.get_ref().trim().is_empty() {
         return Err((raw.title.span(), "The title is empty; give the exercise a name.".into()));
     }
@@ -371,6 +419,7 @@ fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>) -> Resul
         written_ranges,
         weights,
         digit,
+        numbers: Vec::new(),
         warnings,
         clocked,
         wide,
@@ -557,6 +606,24 @@ impl Exercise {
             false => design::synthesise(design, &mut deep),
         }
     }
+}
+
+/// Numbers of a text that may stand in a design that does the same, with those that counters end at.
+fn numbers_of(period: Option<u64>, text: &str) -> Vec<u64> {
+    const MOST: usize = 32;
+    // What stands in quotes are patterns and names.
+    let plain: String = text.split('"').step_by(2).collect::<Vec<_>>().join(" ");
+    let words = plain.split(|c: char| !c.is_ascii_alphanumeric() && c != '_');
+    let numbers = words.filter_map(|w| w.trim_start_matches(['d', 'D']).replace('_', "").parse::<u64>().ok());
+    let mut list: Vec<u64> = Vec::new();
+    for n in period.into_iter().chain(numbers).filter(|n| *n > 1) {
+        for value in [n, n - 1, n / 2, (n / 2).saturating_sub(1)] {
+            if value > 1 && !list.contains(&value) && list.len() < MOST {
+                list.push(value);
+            }
+        }
+    }
+    list
 }
 
 #[cfg(test)]

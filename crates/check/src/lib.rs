@@ -53,7 +53,7 @@ pub use derivation::{
 pub use divider::{DividerPlan, divider_plans};
 pub use draft::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, NamedText, PortDraft, Worked};
 pub use equivalence::{CycleLevels, Difference, Equivalence, blif_of, equivalence};
-pub use exercise::{Exercise, ExerciseError, ExercisePort, WiringPlan};
+pub use exercise::{Exercise, ExerciseError, ExercisePort, WiringPlan, shows_answers};
 pub use exports::{ExportText, exports};
 pub use inspect::{InspectedPort, InspectedScope, InspectedUnit, Inspection, inspect};
 pub use marks::{MarkPart, Marks, Weights};

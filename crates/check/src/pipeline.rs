@@ -251,7 +251,9 @@ impl<'e> Run<'e> {
             return false;
         }
         let now = codes(verdict.findings.iter().map(|f| f.code.as_str()));
-        now.iter().all(|(code, count)| told.get(code).is_some_and(|before| count <= before))
+        // What was prepared beside the design says nothing of it.
+        let mut now = now.iter().filter(|(code, _)| !code.starts_with("answer"));
+        now.all(|(code, count)| told.get(code).is_some_and(|before| count <= before))
     }
 
     fn add(&mut self, list: Vec<Diagnostic>) {

@@ -408,9 +408,13 @@ impl Verdict {
         }
     }
 
-    /// Leaves what a student may read: nothing for staff only, no repair of a near miss, and no number that is the answer.
-    pub fn for_student(&mut self) {
+    /// Leaves what a student may read: nothing for staff only, and where answers are hidden no repair of a near miss and no
+    /// number that is the answer.
+    pub fn for_student(&mut self, shows_answers: bool) {
         self.findings.retain(|f| !f.staff_only);
+        if shows_answers {
+            return;
+        }
         self.near_misses.iter_mut().for_each(NearMiss::hide_repair);
         for finding in self.findings.iter_mut().filter(|f| f.code == "wrong-rate") {
             // How far to count is what the exercise asks for.

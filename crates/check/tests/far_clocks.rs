@@ -138,9 +138,18 @@ fn a_student_reads_what_is_wrong_with_a_rate_but_not_how_far_to_count() {
     let mut wrong = judged(&rate(12_000_000), "", "chain.v", &CHAIN.replacen("499", "500", 1));
     let help = |verdict: &Verdict| verdict.findings.iter().find(|f| f.code == "wrong-rate").unwrap().help.clone();
     assert!(help(&wrong).contains("5999999"), "{}", help(&wrong));
-    wrong.for_student();
+    wrong.for_student(false);
     assert!(!help(&wrong).contains("5999999") && help(&wrong).contains("n + 1"), "{}", help(&wrong));
     assert!(wrong.near_misses.iter().all(|n| n.repair.is_empty()));
+    // The exercise says whether they may.
+    assert!(!check::shows_answers(&rate(12_000_000)));
+    let open = format!("{}[students]\nanswers = \"shown\"\n", rate(12_000_000));
+    assert!(check::shows_answers(&open) && Exercise::load(&open, &|_| Err("none".into())).is_ok());
+    let mut shown = judged(&open, "", "chain.v", &CHAIN.replacen("499", "500", 1));
+    shown.for_student(check::shows_answers(&open));
+    assert!(help(&shown).contains("5999999"), "{}", help(&shown));
+    let unclear = Exercise::load(&open.replace("shown", "later"), &|_| Err("none".into())).map(|_| ());
+    assert!(unclear.unwrap_err().message.contains("`hidden` or `shown`"));
 }
 
 const CLOCK: &str = "module clock(input clk, rst, output reg [4:0] h, output reg [5:0] m, s);

@@ -159,6 +159,14 @@ impl Clocked {
         Protocol { inputs: u32::try_from(self.inputs.len()).unwrap_or(u32::MAX), rising: self.rising, reset }
     }
 
+    /// Clock cycles of a period, where the rule is one of a rate.
+    pub(crate) fn period(&self) -> Option<u64> {
+        match &self.rule {
+            ClockedRule::Rate(rule) => Some(rule.period),
+            ClockedRule::Machine { .. } => None,
+        }
+    }
+
     /// The machine that the rule makes, if it makes one.
     pub(crate) fn machine(&self) -> Option<Machine<'_>> {
         match &self.rule {

@@ -103,7 +103,8 @@ impl Workshop<'_> {
         let mut list = Vec::new();
         for (id, file) in self.sources.files() {
             let Some(language) = languages::language(&file.name) else { continue };
-            list.extend(changes(&file.text, language == Language::Vhdl).into_iter().map(|c| (id, c)));
+            let found = changes(&file.text, language == Language::Vhdl, &self.exercise.numbers);
+            list.extend(found.into_iter().map(|c| (id, c)));
         }
         list.sort_by_key(|(_, c)| c.class);
         list
@@ -137,7 +138,10 @@ impl Workshop<'_> {
         }
         list.truncate(MAX_TRIALS);
         for (id, change) in list {
-            if found.len() >= most || class.is_some_and(|c| c != change.class) || budget.steps_left() < 100_000 {
+            // A level that was inverted may be a constant that is the other one.
+            let is_likely =
+                |c| c == change.class || (!is_long && c == Class::Inversion && change.class <= Class::Constant);
+            if found.len() >= most || class.is_some_and(|c| !is_likely(c)) || budget.steps_left() < 100_000 {
                 break;
             }
             let file = self.sources.file(id);
@@ -163,7 +167,7 @@ impl Workshop<'_> {
                 continue;
             }
             lines.push((id, line));
-            class = Some(change.class);
+            class = class.or(Some(change.class));
             found.push(worded(&change, span, line, goal, &file.text, &text));
         }
         found

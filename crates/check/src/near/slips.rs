@@ -208,7 +208,7 @@ mod tests {
     use super::super::text::changes;
 
     fn made(text: &str, vhdl: bool) -> Vec<String> {
-        changes(text, vhdl).iter().map(|c| c.applied(text)).collect()
+        changes(text, vhdl, &[]).iter().map(|c| c.applied(text)).collect()
     }
 
     #[test]

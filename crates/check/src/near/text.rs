@@ -118,7 +118,8 @@ pub(super) struct Lister<'s> {
 }
 
 /// Lists changes of a source, the likeliest first.
-pub(super) fn changes(text: &str, vhdl: bool) -> Vec<Change> {
+/// `wanted` are numbers that a right one may hold.
+pub(super) fn changes(text: &str, vhdl: bool, wanted: &[u64]) -> Vec<Change> {
     let mut lister = Lister { vhdl, constants: BTreeSet::new(), list: tokens(text, vhdl), found: Vec::new() };
     lister.constants = lister.constant_names();
     let names = lister.names();
@@ -127,7 +128,7 @@ pub(super) fn changes(text: &str, vhdl: bool) -> Vec<Change> {
     for at in 0..lister.list.len() {
         lister.operator(at);
         lister.inversion(at);
-        lister.constant(at, &numbers);
+        lister.constant(at, &numbers, wanted);
         lister.name(at, &names);
         lister.operand(at, text);
         lister.condition(at, text);
@@ -304,7 +305,7 @@ impl<'s> Lister<'s> {
         list
     }
 
-    fn constant(&mut self, at: usize, numbers: &[&str]) {
+    fn constant(&mut self, at: usize, numbers: &[&str], wanted: &[u64]) {
         let Some(token) = self.list.get(at).cloned() else { return };
         let others = match token.kind {
             Kind::Levels => other_levels(token.text),
@@ -317,6 +318,11 @@ impl<'s> Lister<'s> {
                 if !token.text.contains('\'') {
                     let more = numbers.iter().filter(|n| **n != token.text && !list.iter().any(|l| l == *n));
                     list.extend(more.map(|n| (*n).to_owned()).collect::<Vec<_>>());
+                }
+                for number in wanted.iter().filter_map(|n| with_value(token.text, *n)) {
+                    if number != token.text && !list.contains(&number) {
+                        list.push(number);
+                    }
                 }
                 list
             }
@@ -581,12 +587,23 @@ fn other_numbers(text: &str) -> Vec<String> {
     values.into_iter().map(|v| format!("{size}'{sign}{letter}{}", shown(v))).collect()
 }
 
+/// A decimal number with another value, written in the same way; `None` where it doesn't fit its size.
+fn with_value(text: &str, value: u64) -> Option<String> {
+    let Some((size, rest)) = text.split_once('\'') else {
+        return text.bytes().all(|b| b.is_ascii_digit() || b == b'_').then(|| value.to_string());
+    };
+    let digits = rest.trim_start_matches(['s', 'S', 'd', 'D']);
+    let is_decimal = rest.contains(['d', 'D']) && digits.bytes().all(|b| b.is_ascii_digit() || b == b'_');
+    let width: u32 = size.trim().parse().ok().filter(|w| (1..64).contains(w))?;
+    (is_decimal && value >> width == 0).then(|| format!("{size}'{}{value}", &rest[..rest.len() - digits.len()]))
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
 
     fn made(text: &str, vhdl: bool) -> Vec<String> {
-        changes(text, vhdl).iter().map(|c| c.applied(text)).collect()
+        changes(text, vhdl, &[]).iter().map(|c| c.applied(text)).collect()
     }
 
     #[test]

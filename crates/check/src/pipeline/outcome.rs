@@ -87,7 +87,8 @@ impl Run<'_> {
     fn place_on_repair(&mut self) {
         let repair = self.near.iter().find(|n| matches!(n.kind, "single_repair" | "extra_term") && n.at.is_some());
         if let Some(at) = repair.and_then(|n| n.at) {
-            for (d, _) in self.diagnostics.iter_mut().filter(|(d, _)| PLACED.contains(&d.code)) {
+            let is_placed = |d: &Diagnostic| PLACED.contains(&d.code) || d.code == "wrong-rate";
+            for (d, _) in self.diagnostics.iter_mut().filter(|(d, _)| is_placed(d)) {
                 d.span = Some(at);
             }
         }

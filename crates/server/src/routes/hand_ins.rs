@@ -212,7 +212,7 @@ pub(super) async fn read(
     let mut verdict: Option<Verdict> =
         kept.as_ref().map(|v| serde_json::from_str(&v.json)).transpose().map_err(Problem::our_fault)?;
     if let (Some(verdict), true) = (&mut verdict, sees.is_some()) {
-        verdict.for_student();
+        verdict.for_student(check::shows_answers(&stored.revision.text));
     }
     let text = |f: &NewFile| base::SourceFile::decode(&f.name, &f.bytes).ok().map(|s| s.text);
     let kind = |f: &NewFile| match f.kind {

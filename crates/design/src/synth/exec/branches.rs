@@ -217,7 +217,7 @@ impl Executor<'_> {
                     self.remember(&stepped, &mut left);
                 }
             }
-            if turn > 100_000 || open_turns > MOST_OPEN_TURNS {
+            if turn > 66_000 || open_turns > MOST_OPEN_TURNS {
                 return self.endless(stmt.span);
             }
             self.statements(body)?;
