@@ -404,3 +404,50 @@ architecture last of pair is begin y <= '0'; end;
     let told = equivalence((&files("m.vhd", &wrong), None), (&files("m.vhd", &wrong), None)).unwrap_err();
     assert!(told.contains("no architecture `bth`"), "{told}");
 }
+
+/// IEEE 1800-2017 6.24.1 (casts), 7.3.1 (packed unions) and 20.6.2 (`$bits` of a type).
+#[test]
+fn types_of_ones_own_are_cast_to_and_measured() {
+    all_equal(
+        "module m(input [3:0] a, input [3:0] b, output [4:0] y); assign y = a + b; endmodule",
+        &[
+            (
+                "struct.sv",
+                "module m(input logic [3:0] a, b, output logic [4:0] y);
+               typedef struct packed { logic c; logic [3:0] s; } sum_t; sum_t r;
+               assign r = sum_t'({1'b0, a} + {1'b0, b}); assign y = {r.c, r.s}; endmodule",
+            ),
+            (
+                "union.sv",
+                "module m(input logic [3:0] a, b, output logic [4:0] y);
+               typedef union packed { logic [4:0] w; struct packed { logic c; logic [3:0] s; } f; } u_t; u_t u;
+               assign u.w = a + b; assign y = {u.f.c, u.f.s}; endmodule",
+            ),
+            (
+                "bits.sv",
+                "module m(input logic [3:0] a, b, output logic [4:0] y);
+               typedef struct packed { logic c; logic [3:0] s; } sum_t; localparam int W = $bits(sum_t);
+               assign y = {{(W - 4){1'b0}}, a} + b; endmodule",
+            ),
+            (
+                "up.sv",
+                "module m(input logic [3:0] a, b, output logic [4:0] y);
+               typedef logic [0:4] up_t; assign y = up_t'(a) + up_t'(b); endmodule",
+            ),
+            (
+                "int.sv",
+                "module m(input logic [3:0] a, b, output logic [4:0] y);
+               typedef int number_t; number_t s; always_comb begin s = number_t'(a) + number_t'(b); y = s[4:0]; end
+               endmodule",
+            ),
+        ],
+    );
+    all_equal(
+        "module m(input [3:0] a, output [7:0] y); assign y = {{4{a[3]}}, a}; endmodule",
+        &[(
+            "sign.sv",
+            "module m(input logic [3:0] a, output logic [7:0] y);
+               typedef logic signed [3:0] nibble_t; assign y = nibble_t'(a); endmodule",
+        )],
+    );
+}

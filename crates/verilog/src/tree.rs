@@ -168,6 +168,8 @@ pub(crate) struct Packed {
     pub(crate) outer: Vec<Range>,
     /// Fields of a structure, the first one the most significant; it has no range.
     pub(crate) fields: Option<std::sync::Arc<Vec<Field>>>,
+    /// Its fields lie over one another (`union`).
+    pub(crate) is_union: bool,
     /// It begins with 0 (`bit`, `byte`, `shortint`, `int`, `longint`; IEEE 1800-2017 table 6-7).
     pub(crate) two_state: bool,
     /// Names of the values of an enumeration; they stand among the constants, too.

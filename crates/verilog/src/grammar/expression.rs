@@ -3,7 +3,8 @@
 use super::{Parse, Parser};
 use crate::diagnostics as say;
 use crate::lexer::TokenKind;
-use crate::tree::{Binary, Ident, NodeId, NodeKind, PatternKey, Unary};
+use crate::tree::{Binary, Ident, NodeId, NodeKind, Packed, PatternKey, Range, Unary};
+use base::Span;
 
 /// Binary operators with their strength (IEEE 1364-2005 table 5-4; larger binds tighter).
 const BINARY: &[(&str, Binary, u8)] = &[
@@ -237,15 +238,21 @@ impl Parser<'_, '_> {
                 vec![self.node(NodeKind::System { name: "cast".into(), arguments: vec![width, value] }, span)];
             return Ok(self.node(NodeKind::System { name: "signed".into(), arguments }, span));
         }
-        let size = match self.type_width() {
-            Some(size) => size,
+        let named = self.cast_type();
+        let size = match &named {
+            Some(ty) => self.width_of(ty, start),
             None => self.primary_inner()?,
         };
         if self.at_symbol("'") && matches!(self.peek_at(1), TokenKind::Symbol("(")) {
             self.advance();
             let value = self.in_parentheses()?;
             let name = "cast".to_owned();
-            return Ok(self.node(NodeKind::System { name, arguments: vec![size, value] }, start.to(self.last_span())));
+            let span = start.to(self.last_span());
+            let cast = self.node(NodeKind::System { name, arguments: vec![size, value] }, span);
+            // A type says whether there is a sign; a size leaves it as it is (IEEE 1800-2017 6.24.1).
+            let Some(ty) = named else { return Ok(cast) };
+            let name = if ty.signed { "signed" } else { "unsigned" }.to_owned();
+            return Ok(self.node(NodeKind::System { name, arguments: vec![cast] }, span));
         }
         if self.at_symbol("'") {
             let span = self.span();
@@ -261,23 +268,50 @@ impl Parser<'_, '_> {
         Ok(value)
     }
 
-    /// The width of a type of one's own before a cast: `state_t'(x)`.
-    fn type_width(&mut self) -> Option<NodeId> {
-        let span = self.span();
+    /// A type of one's own before a cast: `state_t'(x)`.
+    fn cast_type(&mut self) -> Option<Packed> {
         if !matches!(self.peek(), TokenKind::Name(name) if self.types.contains_key(name))
             || !matches!(self.peek_at(1), TokenKind::Symbol("'"))
         {
             return None;
         }
-        let range = self.named_type().ok().flatten()?.range;
-        let one = self.number(1);
-        Some(match range {
-            None => one,
-            Some(range) => {
-                let span_of = self.node(NodeKind::Binary(Binary::Sub, range.left, range.right), span);
-                self.node(NodeKind::Binary(Binary::Add, span_of, one), span)
+        self.named_type().ok().flatten()
+    }
+
+    /// How many bits a type has: those of its fields, or of its range, as often as its outer dimensions say.
+    fn width_of(&mut self, ty: &Packed, span: Span) -> NodeId {
+        let mut width = match (&ty.fields, &ty.range) {
+            // The fields of a union are as wide as one another.
+            (Some(fields), _) if ty.is_union => match fields.first() {
+                Some(field) => self.width_of(&field.ty, span),
+                None => self.number(0),
+            },
+            (Some(fields), _) => {
+                let mut sum = self.number(0);
+                for field in fields.iter() {
+                    let one = self.width_of(&field.ty, span);
+                    sum = self.node(NodeKind::Binary(Binary::Add, sum, one), span);
+                }
+                sum
             }
-        })
+            (None, Some(range)) => self.range_width(range, span),
+            (None, None) => self.number(1),
+        };
+        for range in &ty.outer {
+            let times = self.range_width(range, span);
+            width = self.node(NodeKind::Binary(Binary::Mul, width, times), span);
+        }
+        width
+    }
+
+    /// Bits of a range, whichever of its ends is the greater one.
+    fn range_width(&mut self, range: &Range, span: Span) -> NodeId {
+        let one = self.number(1);
+        let down = self.node(NodeKind::Binary(Binary::Sub, range.left, range.right), span);
+        let up = self.node(NodeKind::Binary(Binary::Sub, range.right, range.left), span);
+        let is_down = self.node(NodeKind::Binary(Binary::GreaterEqual, range.left, range.right), span);
+        let apart = self.node(NodeKind::Ternary(is_down, down, up), span);
+        self.node(NodeKind::Binary(Binary::Add, apart, one), span)
     }
 
     fn primary_inner(&mut self) -> Parse<NodeId> {
@@ -305,6 +339,17 @@ impl Parser<'_, '_> {
             }
             TokenKind::System(name) => {
                 self.advance();
+                // `$bits(word_t)` (IEEE 1800-2017 20.6.2).
+                if name == "bits"
+                    && self.at_symbol("(")
+                    && matches!(self.peek_at(1), TokenKind::Name(ty) if self.types.contains_key(ty))
+                    && matches!(self.peek_at(2), TokenKind::Symbol(")"))
+                {
+                    self.advance();
+                    let ty = self.named_type()?.unwrap_or_default();
+                    self.expect(")")?;
+                    return Ok(self.width_of(&ty, span.to(self.last_span())));
+                }
                 let arguments = if self.at_symbol("(") { self.arguments()? } else { Vec::new() };
                 let span = span.to(self.last_span());
                 Ok(self.node(NodeKind::System { name: name.clone(), arguments }, span))
@@ -495,10 +540,7 @@ impl Parser<'_, '_> {
                 self.advance();
                 self.number(8)
             }
-            _ => match self.type_width() {
-                Some(size) => size,
-                None => self.primary_inner()?,
-            },
+            _ => self.primary_inner()?,
         };
         let inner = self.expect("{")?;
         let parts = self.expression_list()?;

@@ -67,7 +67,7 @@ impl Parser<'_, '_> {
             }
             TokenKind::Keyword("import") => self.import(items),
             TokenKind::Keyword("defparam") => self.defparam(items),
-            TokenKind::Keyword("struct") => {
+            _ if self.at_structure() => {
                 let mut head = self.port_head()?;
                 self.declared_names(&mut head, start)?;
                 items.push(Item::Declaration(head));
@@ -85,7 +85,10 @@ impl Parser<'_, '_> {
                 items.push(Item::Declaration(head));
                 Ok(())
             }
-            TokenKind::Keyword("union" | "pullup" | "pulldown" | "force") => {
+            TokenKind::Keyword(
+                "pullup" | "pulldown" | "force" | "tran" | "tranif0" | "tranif1" | "rtran" | "rtranif0" | "rtranif1"
+                | "cmos" | "rcmos" | "nmos" | "pmos" | "rnmos" | "rpmos",
+            ) => {
                 let what = self.found();
                 while !self.eat(";") {
                     if self.peek() == &TokenKind::End {

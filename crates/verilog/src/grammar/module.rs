@@ -270,7 +270,7 @@ impl Parser<'_, '_> {
         if matches!(self.peek(), TokenKind::Keyword("vectored" | "scalared" | "var")) {
             self.advance();
         }
-        let structure = self.at_keyword("struct");
+        let structure = self.at_structure();
         if structure || self.at_named_type() {
             let found = if structure { Some(self.structure()?) } else { self.named_type()? };
             if let Some(mut ty) = found {

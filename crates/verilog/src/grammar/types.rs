@@ -22,6 +22,11 @@ impl Parser<'_, '_> {
         self.types.contains_key(name) && matches!(self.peek_at(1), TokenKind::Name(_) | TokenKind::Symbol("["))
     }
 
+    /// `struct packed {…}` or `union packed {…}`.
+    pub(super) fn at_structure(&self) -> bool {
+        matches!(self.peek(), TokenKind::Keyword("struct" | "union"))
+    }
+
     /// Takes the type's name and says what it stands for.
     pub(super) fn named_type(&mut self) -> Parse<Option<Packed>> {
         if matches!(self.peek_at(1), TokenKind::Symbol("::")) {
@@ -38,7 +43,8 @@ impl Parser<'_, '_> {
         let start = self.span();
         self.advance();
         let known = self.at_named_type()
-            || matches!(self.peek(), TokenKind::Keyword(k) if super::module::data_kind(k).is_some() || *k == "struct");
+            || matches!(self.peek(), TokenKind::Keyword(k) if super::module::data_kind(k).is_some() || *k == "struct")
+            || self.at_structure();
         let found = if self.at_keyword("enum") {
             self.enumeration(items)?
         } else if known {
@@ -65,6 +71,7 @@ impl Parser<'_, '_> {
 
     /// `struct packed { logic [3:0] high; logic low; }`; one that isn't packed holds the same fields.
     pub(super) fn structure(&mut self) -> Parse<Packed> {
+        let is_union = !self.at_keyword("struct");
         self.advance();
         self.eat_keyword("packed");
         let signed = self.sign();
@@ -99,7 +106,7 @@ impl Parser<'_, '_> {
             }
             Ok(())
         })?;
-        Ok(Packed { signed, fields: Some(Arc::new(fields)), ..Packed::default() })
+        Ok(Packed { signed, is_union, fields: Some(Arc::new(fields)), ..Packed::default() })
     }
 
     /// `enum logic [1:0] {A, B} state, next;`

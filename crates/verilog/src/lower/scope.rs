@@ -344,8 +344,9 @@ impl<'a> Lowering<'a, '_> {
             for field in fields.iter().rev() {
                 let inner = self.layout_of(context, &field.ty, &[], field.name.span);
                 let width = inner.width();
-                list.push(FieldLayout { name: field.name.name.clone(), low, layout: inner });
-                low = low.saturating_add(width).min(MAX_BITS as u32);
+                let at = if ty.is_union { 0 } else { low };
+                list.push(FieldLayout { name: field.name.name.clone(), low: at, layout: inner });
+                low = if ty.is_union { low.max(width) } else { low.saturating_add(width) }.min(MAX_BITS as u32);
             }
             list.reverse();
             layout.shape = Shape::vector(i32::try_from(low).unwrap_or(1).max(1) - 1, 0);
@@ -366,7 +367,10 @@ impl<'a> Lowering<'a, '_> {
     }
 
     pub(super) fn type_of(&mut self, layout: &Layout) -> TypeId {
-        let mut ty = match &layout.fields {
+        // Fields that lie over one another are bits like any others.
+        let apart =
+            |fields: &[FieldLayout]| fields.iter().map(|f| f.layout.width()).sum::<u32>() == layout.shape.width();
+        let mut ty = match layout.fields.as_ref().filter(|f| apart(f)) {
             Some(fields) => {
                 let fields = fields.iter().map(|f| (f.name.clone(), self.type_of(&f.layout))).collect();
                 self.design.intern_type(Type { kind: TypeKind::Record { fields }, name: None })
