@@ -451,3 +451,78 @@ fn types_of_ones_own_are_cast_to_and_measured() {
         )],
     );
 }
+
+const SUM: &str = "module m(input [3:0] a, input [3:0] b, output [4:0] y); assign y = a + b; endmodule";
+const SUM_VHDL: &str = "library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;
+entity m is port (a, b : in std_logic_vector(3 downto 0); y : out std_logic_vector(4 downto 0)); end;
+architecture r of m is ";
+
+/// IEEE 1076-2008 9.2.5 and 9.3.6: the operand of a conversion has a type of its own, so a literal in it is of the kind of
+/// what stands beside it.
+#[test]
+fn a_literal_beside_a_vector_is_of_its_kind_within_a_conversion() {
+    let bodies = [
+        "begin y <= std_logic_vector(unsigned(\"0\" & a) + unsigned(b)); end;",
+        "begin y <= std_logic_vector(unsigned('0' & a) + unsigned(\"0\" & b)); end;",
+        "signal s : signed(5 downto 0); begin s <= signed(\"00\" & a) + signed(\"00\" & b);
+           y <= std_logic_vector(s(4 downto 0)); end;",
+        "signal p : std_logic_vector(8 downto 0); begin p <= \"0\" & a & b;
+           y <= std_logic_vector(unsigned(p(8 downto 4)) + unsigned(p(3 downto 0))); end;",
+        "begin y <= std_logic_vector(unsigned(a & \"\") + (\"0\" & unsigned(b))); end;",
+    ];
+    let texts: Vec<String> = bodies.iter().map(|body| format!("{SUM_VHDL}{body}")).collect();
+    let designs: Vec<(&str, &str)> = texts.iter().map(|text| ("m.vhd", text.as_str())).collect();
+    all_equal(SUM, &designs);
+}
+
+/// IEEE 1800-2017 12.7.1 (several loop variables), 13.5.4 (arguments by name) and 6.8 (`var`).
+#[test]
+fn loops_with_several_variables_and_arguments_by_name() {
+    all_equal(
+        SUM,
+        &[
+            (
+                "named.sv",
+                "module m(input logic [3:0] a, b, output logic [4:0] y);
+               function automatic logic [4:0] add(input logic [3:0] p, q = 0); return {1'b0, p} + q; endfunction
+               always_comb y = add(.q(b), .p(a)); endmodule",
+            ),
+            (
+                "for.sv",
+                "module m(input logic [3:0] a, b, output logic [4:0] y);
+               always_comb begin y = 0; for (int i = 0, k = 1; i < 4; i++, k = k * 2) y = y + a[i] * k + b[i] * k; end
+               endmodule",
+            ),
+            (
+                "var.sv",
+                "module m(input logic [3:0] a, b, output logic [4:0] y);
+               var logic [4:0] t; assign t = a + b; assign y = t; endmodule : m",
+            ),
+        ],
+    );
+}
+
+/// A delay in a block that runs again and again, and a block that only prints, are nothing that hardware does (IEEE 1364.1
+/// ignores delays); the older template of a VHDL edge (IEEE 1076.6) is one.
+#[test]
+fn what_hardware_does_not_do_is_passed_over() {
+    let plain = "module m(input clk, input d, output reg q); always @(posedge clk) q <= d; endmodule";
+    all_equal(
+        plain,
+        &[
+            ("late.v", "module m(input clk, input d, output reg q); always @(posedge clk) #1 q = d; endmodule"),
+            (
+                "talks.v",
+                "module m(input clk, input d, output reg q); always @(posedge clk) q <= d;
+               initial begin #10 $display(\"ten\"); #10 if (q) $display(\"one\"); end endmodule",
+            ),
+            (
+                "edge.vhd",
+                "library ieee; use ieee.std_logic_1164.all;
+               entity m is port (clk, d : in std_logic; q : out std_logic); end;
+               architecture r of m is begin process (clk) begin
+                 if clk'event and clk = '1' and clk'last_value = '0' then q <= d; end if; end process; end;",
+            ),
+        ],
+    );
+}

@@ -506,6 +506,11 @@ pub(crate) enum Binary {
 
 #[derive(Clone, Debug)]
 pub(crate) enum NodeKind {
+    /// An argument by its name; without a value its usual one.
+    Named {
+        name: Ident,
+        value: Option<NodeId>,
+    },
     Number(Number),
     Real(f64),
     /// A time in femtoseconds.

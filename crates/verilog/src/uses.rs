@@ -151,6 +151,7 @@ impl Walk<'_> {
                     stack.extend(arguments.iter().rev());
                 }
                 NodeKind::System { arguments, .. } => stack.extend(arguments.iter().rev()),
+                NodeKind::Named { value, .. } => stack.extend(value),
                 _ => {}
             }
             self.list.extend(used.map(|op| Use::new(Means::Operator(op), node.span)));

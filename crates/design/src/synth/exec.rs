@@ -7,7 +7,7 @@ use super::word::{Bit, Word, constant, places, to_constant};
 use crate::expr::{BinaryOp, Expr, ExprId, ExprKind, SystemFunction, UnknownCondition};
 use crate::model::{Design, SignalKind, Subprogram, SubprogramId, VariableId};
 use crate::netlist::{Lit, Netlist};
-use crate::process::{AssignMode, Stmt, StmtKind, Storage, Target};
+use crate::process::{AssignMode, Stmt, StmtKind, Storage, Target, WaitKind};
 use base::{Budget, Diagnostic, Exhausted, Id, Span};
 use rustc_hash::FxHashMap as HashMap;
 use std::collections::{BTreeMap, BTreeSet};
@@ -156,6 +156,8 @@ pub(super) struct Executor<'a> {
     edge: bool,
     /// Variables keep their values from one run to the next, as registers do.
     lasting: bool,
+    /// A stretch of time within the block is passed over: hardware has delays of its own.
+    passes_delays: bool,
     /// The clock edges that were tested.
     pub(super) clocks: BTreeSet<Clock>,
 }
@@ -221,6 +223,7 @@ impl<'a> Executor<'a> {
             read_slots: BTreeSet::new(),
             edge: true,
             lasting: false,
+            passes_delays: false,
             clocks: BTreeSet::new(),
         }
     }
@@ -230,6 +233,13 @@ impl<'a> Executor<'a> {
     pub(super) fn clocked(mut self, edge: bool) -> Self {
         self.edge = edge;
         self.lasting = true;
+        self.passes_delays = true;
+        self
+    }
+
+    /// The same for a block that runs again and again.
+    pub(super) fn passing_delays(mut self, passes: bool) -> Self {
+        self.passes_delays = passes;
         self
     }
 
@@ -529,6 +539,10 @@ impl<'a> Executor<'a> {
             StmtKind::Return => self.leave(Leaving::Return),
             StmtKind::Call { subprogram, arguments } => self.call(*subprogram, arguments).map(|_| ()),
             StmtKind::Print { .. } | StmtKind::Assert { .. } | StmtKind::Control(_) => Ok(()),
+            StmtKind::Wait(WaitKind::For(_)) if self.passes_delays => {
+                self.diagnostics.push(say::delay_ignored(stmt.span));
+                Ok(())
+            }
             StmtKind::Wait(_) => {
                 self.diagnostics.push(say::simulation_only("Waiting inside a block", stmt.span));
                 Err(Halt::Reported)

@@ -67,7 +67,11 @@ impl Driver {
 fn only_talks(body: &[Stmt]) -> bool {
     body.iter().all(|stmt| match &stmt.kind {
         StmtKind::Print { .. } | StmtKind::Assert { .. } | StmtKind::Control(_) | StmtKind::Finish => true,
-        StmtKind::Block { body, .. } => only_talks(body),
+        StmtKind::Wait(_) => true,
+        StmtKind::Block { body, .. } | StmtKind::Loop { body, .. } => only_talks(body),
+        StmtKind::If { then, otherwise, .. } => {
+            only_talks(then) && only_talks(otherwise.as_deref().unwrap_or_default())
+        }
         _ => false,
     })
 }
@@ -191,7 +195,8 @@ impl<'a> Pass<'a> {
             Sensitivity::Start if only_talks(&process.body) => return Ok(()),
             _ => {}
         }
-        let left = self.executor(diagnostics).run(&process.body)?;
+        let runs_again = process.sensitivity != Sensitivity::Start;
+        let left = self.executor(diagnostics).passing_delays(runs_again).run(&process.body)?;
         if !left.clocks.is_empty() {
             return self.tested_edge_block(process, &process.body, diagnostics);
         }

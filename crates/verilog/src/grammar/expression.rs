@@ -389,6 +389,14 @@ impl Parser<'_, '_> {
             if self.at_symbol(",") || self.at_symbol(")") {
                 let span = self.span();
                 list.push(self.node(NodeKind::Missing, span));
+            } else if self.at_symbol(".") {
+                // `add(.p(a), .q(b))` (IEEE 1800-2017 13.5.4).
+                let start = self.advance().span;
+                let name = self.name("an argument's name")?;
+                let opener = self.expect("(")?;
+                let value = if self.at_symbol(")") { None } else { Some(self.expression()?) };
+                self.close(")", "parenthesis", opener)?;
+                list.push(self.node(NodeKind::Named { name, value }, start.to(self.last_span())));
             } else {
                 list.push(self.expression()?);
             }

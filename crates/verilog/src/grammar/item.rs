@@ -85,6 +85,21 @@ impl Parser<'_, '_> {
                 items.push(Item::Declaration(head));
                 Ok(())
             }
+            // `let` names an expression (IEEE 1800-2017 11.12).
+            TokenKind::Name(word)
+                if word == "let"
+                    && matches!(self.peek_at(1), TokenKind::Name(_))
+                    && matches!(self.peek_at(2), TokenKind::Symbol("(" | "=")) =>
+            {
+                self.skip_to_semicolon();
+                items.push(Item::Unread { what: "`let`".into(), span: start });
+                Ok(())
+            }
+            // `var logic [4:0] t;`: the word says what is said already.
+            TokenKind::Keyword("var") => {
+                self.advance();
+                self.item(items)
+            }
             TokenKind::Keyword(
                 "pullup" | "pulldown" | "force" | "tran" | "tranif0" | "tranif1" | "rtran" | "rtranif0" | "rtranif1"
                 | "cmos" | "rcmos" | "nmos" | "pmos" | "rnmos" | "rpmos",

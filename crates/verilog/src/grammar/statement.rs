@@ -367,6 +367,10 @@ impl Parser<'_, '_> {
             let event = self.expression();
             self.in_events = false;
             events.push((edge, event?));
+            if matches!(self.peek(), TokenKind::Name(word) if word == "iff") {
+                let at = self.span();
+                return self.fail(say::not_understood_yet("`iff` in an event list", at));
+            }
             if !self.eat_keyword("or") && !self.eat(",") {
                 break;
             }
@@ -421,7 +425,6 @@ impl Parser<'_, '_> {
     fn for_loop(&mut self) -> Parse<StmtKind> {
         self.advance();
         let opener = self.expect("(")?;
-        let at = self.span();
         let mut declared = None;
         if matches!(self.peek(), TokenKind::Keyword(k) if data_kind(k).is_some()) {
             let mut head: Declaration = self.port_head()?;
@@ -433,24 +436,49 @@ impl Parser<'_, '_> {
             head.names.push(crate::tree::DeclaredName { name, dimensions: Vec::new(), value: None });
             declared = Some(head);
         }
-        let target = self.target()?;
-        self.expect("=")?;
-        let value = self.expression()?;
-        let assign = StmtKind::Assign { target, value, blocking: true, delay: None };
-        let start = vec![Stmt { kind: assign, span: at.to(self.last_span()) }];
+        // Several variables, and several steps, stand with commas between them (IEEE 1800-2017 12.7.1).
+        let mut start = Vec::new();
+        loop {
+            let at = self.span();
+            if let (Some(head), true) = (&mut declared, !start.is_empty()) {
+                if matches!(self.peek(), TokenKind::Keyword(k) if data_kind(k).is_some()) {
+                    self.port_head()?;
+                }
+                let TokenKind::Name(name) = self.peek() else {
+                    let (found, span) = (self.found(), self.span());
+                    return self.fail(say::expected("the loop's variable", &found, span));
+                };
+                let name = Ident { name: name.clone(), span: self.span() };
+                head.names.push(crate::tree::DeclaredName { name, dimensions: Vec::new(), value: None });
+            }
+            let target = self.target()?;
+            self.expect("=")?;
+            let value = self.expression()?;
+            let kind = StmtKind::Assign { target, value, blocking: true, delay: None };
+            start.push(Stmt { kind, span: at.to(self.last_span()) });
+            if !self.eat(",") {
+                break;
+            }
+        }
         self.semicolon()?;
         let condition = self.expression()?;
         self.semicolon()?;
-        let at = self.span();
-        let (variable, value) = match self.prefix_step()? {
-            Some(step) => step,
-            None => {
-                let variable = self.target()?;
-                (variable, self.step_value(variable)?)
+        let mut step = Vec::new();
+        loop {
+            let at = self.span();
+            let (variable, value) = match self.prefix_step()? {
+                Some(step) => step,
+                None => {
+                    let variable = self.target()?;
+                    (variable, self.step_value(variable)?)
+                }
+            };
+            let kind = StmtKind::Assign { target: variable, value, blocking: true, delay: None };
+            step.push(Stmt { kind, span: at.to(self.last_span()) });
+            if !self.eat(",") {
+                break;
             }
-        };
-        let kind = StmtKind::Assign { target: variable, value, blocking: true, delay: None };
-        let step = vec![Stmt { kind, span: at.to(self.last_span()) }];
+        }
         self.close(")", "parenthesis", opener)?;
         Ok(StmtKind::For { declared, start, condition, step, body: self.boxed()? })
     }

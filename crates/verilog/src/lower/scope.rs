@@ -693,11 +693,18 @@ impl<'a> Lowering<'a, '_> {
     ) -> Option<Vec<crate::tree::NodeId>> {
         let (_, routine) = context.symbols.declared_routine(name)?;
         let declared = routine.declarations.iter().filter(|d| d.direction.is_some());
-        let usual: Vec<Option<crate::tree::NodeId>> = declared.flat_map(|d| d.names.iter().map(|n| n.value)).collect();
-        if given.len() > usual.len() {
-            return None;
+        let formals: Vec<&crate::tree::DeclaredName> = declared.flat_map(|d| &d.names).collect();
+        let mut values: Vec<Option<crate::tree::NodeId>> = formals.iter().map(|n| n.value).collect();
+        for (at, node) in given.iter().enumerate() {
+            match &context.module.exprs[*node].kind {
+                crate::tree::NodeKind::Named { name, value } => {
+                    let at = formals.iter().position(|f| f.name.name == name.name)?;
+                    values[at] = value.or(values[at]);
+                }
+                _ => *values.get_mut(at)? = Some(*node),
+            }
         }
-        given.iter().copied().map(Some).chain(usual.into_iter().skip(given.len())).collect()
+        values.into_iter().collect()
     }
 
     /// A scope for one turn of a generate or a named block.
@@ -735,7 +742,7 @@ fn called(exprs: &base::Arena<crate::tree::NodeId, crate::tree::Node>, root: cra
                 names.push(name.name.clone());
                 stack.extend(arguments);
             }
-            K::Unary(_, a) => stack.push(*a),
+            K::Unary(_, a) | K::Named { value: Some(a), .. } => stack.push(*a),
             K::Binary(_, a, b) => stack.extend([*a, *b]),
             K::Ternary(c, a, b) => stack.extend([*c, *a, *b]),
             K::Concat(parts) | K::System { arguments: parts, .. } => stack.extend(parts),

@@ -214,7 +214,38 @@ impl<'a> Lowering<'a, '_> {
             let id = self.push(ExprKind::System(edge), 1, span);
             return Some(Value { id, ty: Ty::Boolean });
         }
+        // `clk'event and clk = '1' and clk'last_value = '0'` is the edge as `rising_edge` has it.
+        if op == "and"
+            && l.ty == Ty::Boolean
+            && r.ty == Ty::Boolean
+            && let Some(edge) = self.whole_edge(l.id, r.id).or_else(|| self.whole_edge(r.id, l.id))
+        {
+            let id = self.push(ExprKind::System(edge), 1, span);
+            return Some(Value { id, ty: Ty::Boolean });
+        }
         self.logical(op, l, r, span)
+    }
+
+    /// A level that was reached, from the other one.
+    fn whole_edge(&self, reached: ExprId, test: ExprId) -> Option<SystemFunction> {
+        let kind = |id: ExprId| &self.design.exprs[id].kind;
+        let ExprKind::System(SystemFunction::Reached(signal, bit, up)) = kind(reached) else { return None };
+        let ExprKind::Binary { op: BinaryOp::SameLevels, left, right, .. } = kind(test) else { return None };
+        let (past, level) = match (kind(*left), kind(*right)) {
+            (_, ExprKind::Const(level)) => (*left, level),
+            (ExprKind::Const(level), _) => (*right, level),
+            _ => return None,
+        };
+        let (past, low) = match kind(past) {
+            ExprKind::Slice { base, low } => (*base, *low),
+            _ => (past, 0),
+        };
+        let fits = matches!(kind(past), ExprKind::System(SystemFunction::LastValue(s)) if s == signal)
+            && low == *bit
+            && level.width() == 1
+            && level.get(0) == Level::from(!up);
+        let edge = if *up { SystemFunction::Rising(*signal, *bit) } else { SystemFunction::Falling(*signal, *bit) };
+        fits.then_some(edge)
     }
 
     fn edge_of(&self, change: ExprId, test: ExprId) -> Option<SystemFunction> {
@@ -566,8 +597,23 @@ impl<'a> Lowering<'a, '_> {
                 return Some(Value { id: value.id, ty: Ty::vector(kind, width) });
             }
         }
-        let l = self.expr(context, left, hint.as_ref())?;
-        let r = self.expr(context, right, hint.as_ref())?;
+        // A literal is of the kind of what stands beside it, whatever the place asks for: `unsigned("0" & a)`.
+        let beside = |value: &Value| match value.ty.vector_kind() {
+            Some(kind) => Some(Ty::Vector { kind, bounds: None }),
+            None => hint.clone(),
+        };
+        let (l, r) = match (needs_context(left), needs_context(right)) {
+            (true, false) => {
+                let r = self.expr(context, right, hint.as_ref())?;
+                (self.expr(context, left, beside(&r).as_ref())?, r)
+            }
+            (false, true) => {
+                let l = self.expr(context, left, hint.as_ref())?;
+                let r = self.expr(context, right, beside(&l).as_ref())?;
+                (l, r)
+            }
+            _ => (self.expr(context, left, hint.as_ref())?, self.expr(context, right, hint.as_ref())?),
+        };
         let single = |v: &Value| matches!(v.ty, Ty::Logic | Ty::Bit);
         let kinds = (l.ty.vector_kind(), r.ty.vector_kind());
         let kind = match kinds {
