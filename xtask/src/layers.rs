@@ -52,6 +52,15 @@ pub(crate) fn check() -> Outcome {
             }
         }
     }
+    for name in LINES.iter().flat_map(|l| l.iter()) {
+        let src = root().join("crates").join(name).join("src");
+        if !src.is_dir() {
+            continue;
+        }
+        for group in crate::circles::of_crate(&src)? {
+            wrong.push(format!("`{name}`: files that reach each other: {}", group.join(", ")));
+        }
+    }
     if wrong.is_empty() {
         say(&format!("layers: {count} imports, all downward"));
         Ok(())

@@ -1,7 +1,7 @@
 //! Statements and expressions as instructions. Every value is a 64-bit word whose bits above its width are 0.
 
-use crate::engine::Unsupported;
 use crate::order::Part;
+use crate::unsupported::Unsupported;
 use cranelift_codegen::ir::condcodes::IntCC;
 use cranelift_codegen::ir::types::I64;
 use cranelift_codegen::ir::{Block, InstBuilder, Value};

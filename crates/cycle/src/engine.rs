@@ -2,6 +2,7 @@
 
 use crate::emit::Emitter;
 use crate::order::order;
+use crate::unsupported::Unsupported;
 use cranelift_codegen::ir::types::I64;
 use cranelift_codegen::ir::{AbiParam, InstBuilder, MemFlagsData};
 use cranelift_codegen::settings::{self, Configurable};
@@ -10,10 +11,6 @@ use cranelift_jit::{JITBuilder, JITModule};
 use cranelift_module::{FuncId, Linkage, Module};
 use design::{Design, Direction, Netlist, SignalId, VariableId};
 use std::collections::BTreeMap;
-
-/// Why a design can't be run here.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Unsupported(pub &'static str);
 
 /// A design as machine code, with its state.
 pub struct Engine {

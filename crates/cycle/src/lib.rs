@@ -5,6 +5,8 @@ mod emit;
 mod engine;
 mod order;
 mod ticker;
+mod unsupported;
 
-pub use engine::{Engine, Unsupported};
+pub use engine::Engine;
 pub use ticker::Ticker;
+pub use unsupported::Unsupported;

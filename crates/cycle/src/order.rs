@@ -1,6 +1,6 @@
 //! Which processes load registers at the clock edge, and in which order the others follow from them.
 
-use crate::engine::Unsupported;
+use crate::unsupported::Unsupported;
 use design::{
     AssignMode, Design, Edge, ExprId, ExprKind, Process, Sensitivity, SignalId, Stmt, StmtKind, Storage,
     SystemFunction, Target, WaitKind,

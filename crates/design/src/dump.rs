@@ -1,6 +1,7 @@
 //! A design as stable text, for snapshots and for people who debug a front end.
 
-use crate::expr::{BinaryOp, ExprId, ExprKind, UnaryOp};
+use crate::expr::{BinaryOp, ExprKind, UnaryOp};
+use crate::ids::ExprId;
 use crate::model::Design;
 use crate::process::{AssignMode, LoopKind, Sensitivity, Stmt, StmtKind, Storage, Target};
 use std::fmt::Write;

@@ -1,17 +1,11 @@
 //! Expressions: operators take exact widths, say signed or unsigned, and say what they make of unknown bits.
 
-use crate::model::{SignalId, SubprogramId, VariableId};
+use crate::ids::{ExprId, SignalId, SubprogramId, VariableId};
 use crate::process::{PrintPart, Storage};
 use crate::real::RealOp;
 use crate::scan::{Scan, ScanPart, ScanSource};
-use base::{Span, id_type};
+use base::Span;
 use logic::LogicVector;
-
-id_type!(
-    /// An expression node.
-    ExprId,
-    "e"
-);
 
 /// What an operator makes of unknown operand bits, where the two standards differ.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

@@ -1,6 +1,7 @@
 //! The value of an expression without signals, for parameters, bounds and replications.
 
-use crate::expr::{BinaryOp, ExprId, ExprKind, UnaryOp};
+use crate::expr::{BinaryOp, ExprKind, UnaryOp};
+use crate::ids::ExprId;
 use crate::model::Design;
 use crate::real::real_value;
 use logic::{Level, LogicVector};

@@ -1,8 +1,9 @@
 //! The gates that a design was written with: each operator on levels and each gate primitive as it stands, bit by bit,
 //! through named wires and instances, with nothing simplified. For rules about forms and numbers of gates.
 
-use crate::expr::{BinaryOp, ExprId, ExprKind, UnaryOp};
-use crate::model::{Design, Direction, SignalId};
+use crate::expr::{BinaryOp, ExprKind, UnaryOp};
+use crate::ids::{ExprId, SignalId};
+use crate::model::{Design, Direction};
 use crate::process::{Edge, Event, Process, Sensitivity, Stmt, StmtKind, Storage};
 use base::{Arena, Budget, Exhausted, Id, Span, id_type};
 use std::collections::BTreeMap;

@@ -9,6 +9,7 @@ mod dump;
 mod expr;
 mod fold;
 mod gates;
+mod ids;
 mod lanes;
 mod linear;
 mod luts;
@@ -25,20 +26,21 @@ mod watch;
 
 pub use blif::{BlifError, read_blif, write_blif};
 pub use dump::dump;
-pub use expr::{BinaryOp, Expr, ExprId, ExprKind, SystemFunction, TextOp, UnaryOp, UnknownCondition, Unknowns};
+pub use expr::{BinaryOp, Expr, ExprKind, SystemFunction, TextOp, UnaryOp, UnknownCondition, Unknowns};
 pub use fold::{binary_value, fold, unary_value};
 pub use gates::{Gate, GateId, GateKind, Gates, gates};
+pub use ids::{ExprId, ProcessId, ScopeId, SignalId, SubprogramId, TypeId, VariableId};
 pub use lanes::Lanes;
 pub use linear::{Linear, linear};
 pub use luts::{Lut, LutMap, MAX_LUT_INPUTS};
 pub use model::{
-    Design, Direction, LevelSet, NetKind, Port, Scope, ScopeId, ScopeKind, Signal, SignalId, SignalKind, Subprogram,
-    SubprogramId, Type, TypeId, TypeKind, Variable, VariableId,
+    Design, Direction, LevelSet, NetKind, Port, Scope, ScopeKind, Signal, SignalKind, Subprogram, Type, TypeKind,
+    Variable,
 };
 pub use netlist::{AsyncControl, InputBit, Lit, Netlist, Node, NodeId, OutputBit, Register};
 pub use process::{
-    Arm, AssignMode, CaseMatch, Control, Delay, Edge, Event, LoopKind, PrintPart, PrintTime, Process, ProcessId,
-    ProcessKind, Radix, RealStyle, Sensitivity, Stmt, StmtKind, Storage, Target, TimeFormat, WaitKind,
+    Arm, AssignMode, CaseMatch, Control, Delay, Edge, Event, LoopKind, PrintPart, PrintTime, Process, ProcessKind,
+    Radix, RealStyle, Sensitivity, Stmt, StmtKind, Storage, Target, TimeFormat, WaitKind,
 };
 pub use real::{REAL_WIDTH, RealOp, real_bits, real_of, real_value};
 pub use scan::{Reader, Scan, ScanKind, ScanPart, ScanSource, TextFile};

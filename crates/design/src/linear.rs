@@ -1,6 +1,7 @@
 //! Numbers as sums of what is not known: `i + 3` and `i` are 3 apart.
 
-use crate::expr::{BinaryOp, ExprId, ExprKind, UnaryOp};
+use crate::expr::{BinaryOp, ExprKind, UnaryOp};
+use crate::ids::ExprId;
 use crate::model::Design;
 use base::Id as _;
 use std::collections::BTreeMap;
@@ -109,7 +110,8 @@ fn key(design: &Design, id: ExprId, depth: u32) -> Option<String> {
 mod tests {
     use super::*;
     use crate::expr::{Expr, Unknowns};
-    use crate::model::{Scope, ScopeKind, SignalId};
+    use crate::ids::SignalId;
+    use crate::model::{Scope, ScopeKind};
     use base::{FileId, Span};
     use logic::LogicVector;
 

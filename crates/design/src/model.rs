@@ -1,37 +1,12 @@
 //! Scopes, types, signals and variables: what a design is made of once elaborated, besides its processes.
 
-use crate::expr::{Expr, ExprId};
-use crate::process::{Process, ProcessId, Stmt};
+use crate::expr::Expr;
+use crate::ids::{ExprId, ProcessId, ScopeId, SignalId, SubprogramId, TypeId, VariableId};
+use crate::process::{Process, Stmt};
 use crate::scan::TextFile;
-use base::{Arena, Span, id_type};
+use base::{Arena, Span};
 use logic::{LogicVector, Shape};
 use std::collections::BTreeMap;
-
-id_type!(
-    /// An instance, generate block or named block.
-    ScopeId,
-    "scope"
-);
-id_type!(
-    /// A declared type.
-    TypeId,
-    "t"
-);
-id_type!(
-    /// A signal, net or Verilog variable: seen by several processes, changed through events.
-    SignalId,
-    "s"
-);
-id_type!(
-    /// A variable of one process or subprogram: changes at once, seen by nobody else.
-    VariableId,
-    "v"
-);
-id_type!(
-    /// A function, procedure or task.
-    SubprogramId,
-    "f"
-);
 
 /// Which levels a bit can have.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

@@ -1,14 +1,7 @@
 //! Processes as structured statements over expressions, for the event simulator to run and synthesis to read.
 
-use crate::expr::ExprId;
-use crate::model::{ScopeId, SignalId, SubprogramId, TypeId, VariableId};
-use base::{Span, id_type};
-
-id_type!(
-    /// A process.
-    ProcessId,
-    "p"
-);
+use crate::ids::{ExprId, ScopeId, SignalId, SubprogramId, TypeId, VariableId};
+use base::Span;
 
 /// Which change of a signal wakes a process.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

@@ -1,6 +1,6 @@
 //! Reading values out of text: files and lines that testbenches read (IEEE 1364-2005 17.2.4, IEEE 1076-2008 16.4).
 
-use crate::expr::ExprId;
+use crate::ids::ExprId;
 use crate::process::Target;
 use crate::real::real_bits;
 use logic::{Level, LogicVector};

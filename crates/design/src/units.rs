@@ -1,6 +1,7 @@
 //! How a language finds units written in another one.
 
-use crate::model::{Design, ScopeId};
+use crate::ids::ScopeId;
+use crate::model::Design;
 use base::{Budget, Diagnostic, Span};
 use logic::LogicVector;
 

@@ -1,6 +1,7 @@
 //! Checks that a design keeps the promises its consumers rely on: ids exist, widths fit, operands come first.
 
-use crate::expr::{ExprId, ExprKind};
+use crate::expr::ExprKind;
+use crate::ids::ExprId;
 use crate::model::Design;
 use crate::process::{Stmt, StmtKind, Storage, Target};
 use crate::real::{REAL_WIDTH, RealOp};

@@ -1,8 +1,9 @@
 //! Assertions that end a simulation as outputs of the hardware: whether they can fail is then a question that a proof
 //! answers.
 
-use crate::expr::{Expr, ExprId, ExprKind, SystemFunction, UnaryOp};
-use crate::model::{Design, Direction, LevelSet, Port, Signal, SignalId, SignalKind, Type, TypeKind};
+use crate::expr::{Expr, ExprKind, SystemFunction, UnaryOp};
+use crate::ids::{ExprId, SignalId};
+use crate::model::{Design, Direction, LevelSet, Port, Signal, SignalKind, Type, TypeKind};
 use crate::process::{AssignMode, Edge, PrintPart, Process, Sensitivity, Stmt, StmtKind, Storage, Target, WaitKind};
 use base::{Id as _, Span};
 use logic::{LogicVector, Shape};

@@ -1,6 +1,7 @@
 //! Typed expressions held against a behaviour: are they equal, of the form asked for, and how far from the minimum?
 
-use crate::expr::{Expr, ExprError, parse_expr};
+use crate::expr::{Expr, parse_expr};
+use crate::expr_node::ExprError;
 use crate::form::{Form, GateOp};
 use crate::minimise::{Effort, minimise};
 use crate::rows::RowSet;

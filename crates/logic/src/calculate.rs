@@ -1,6 +1,6 @@
 //! The arithmetic of expressions, on any kind of bits: levels of 64 rows at once, or the gates of a netlist.
 
-use crate::expr::{BinaryOp, MAX_WIDTH, Node};
+use crate::expr_node::{BinaryOp, MAX_WIDTH, Node};
 
 /// What an expression is computed with, bit by bit: levels on 64 rows at once, or the nodes of a netlist.
 pub trait BitAlgebra {

@@ -1,6 +1,5 @@
 //! Cubes: products of literals, seen as the sets of rows they cover.
 
-use crate::rows::RowSet;
 use std::cmp::Ordering;
 
 /// A product term over the inputs of a table. Bit `n - 1 - i` of both masks belongs to input `i`, as in row numbers.
@@ -116,13 +115,6 @@ impl Cube {
             next = (part != free).then(|| (part | !free).wrapping_add(1) & free);
             Some(u64::from(part | self.value))
         })
-    }
-
-    /// The rows it covers as a set.
-    pub fn row_set(self, inputs: u32) -> RowSet {
-        let mut set = RowSet::empty(inputs);
-        set.insert_cube(self);
-        set
     }
 
     /// Order for lists: text order with `0` before `1` before `-`.

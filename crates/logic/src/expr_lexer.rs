@@ -1,6 +1,6 @@
 //! Splits the text of an expression into tokens, taking the many spellings of one operator to one.
 
-use crate::expr::ExprError;
+use crate::expr_node::ExprError;
 
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub(crate) enum TokenKind {

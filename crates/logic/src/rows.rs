@@ -163,6 +163,15 @@ impl RowSet {
     }
 }
 
+impl Cube {
+    /// The rows it covers as a set.
+    pub fn row_set(self, inputs: u32) -> RowSet {
+        let mut set = RowSet::empty(inputs);
+        set.insert_cube(self);
+        set
+    }
+}
+
 /// Which of the 64 rows of a word the literals on the last six inputs leave.
 fn low_pattern(inputs: u32, cube: Cube) -> u64 {
     let all = if inputs < 6 { (1 << (1u32 << inputs)) - 1 } else { u64::MAX };

@@ -5,8 +5,8 @@
 use crate::alone::{both, frames};
 use crate::frame::Frame;
 use crate::pair::{Key, Pair};
-use crate::product::drive;
 use crate::sat::{Answer, Sweep};
+use crate::stimulus::drive;
 use base::{Budget, Exhausted, Random};
 use design::{Lit, Netlist};
 use rustc_hash::FxHashMap;

@@ -17,6 +17,7 @@ mod rate;
 mod rules;
 mod sat;
 mod seen;
+mod stimulus;
 mod stretch;
 mod ticks;
 mod transpose;

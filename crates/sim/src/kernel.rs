@@ -3,8 +3,7 @@
 use crate::code::{self, Block, EventCode, Part};
 use crate::diagnostics as say;
 use crate::eval;
-use crate::ran::Ran;
-use crate::run::ProcessState;
+use crate::state::{ProcessState, Ran};
 use crate::trace::{Change, Trace, TracedSignal};
 use base::{Diagnostic, Id, Span};
 use design::{

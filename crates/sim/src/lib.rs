@@ -14,6 +14,7 @@ mod print;
 mod ran;
 mod record;
 mod run;
+mod state;
 mod testing;
 mod text;
 mod trace;

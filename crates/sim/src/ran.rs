@@ -2,29 +2,14 @@
 
 use crate::code::{self, Place};
 use crate::kernel::Kernel;
+use crate::state::Assigned;
 use base::{Id, Span};
 use design::{ExprId, ExprKind, ProcessId, ProcessKind, SignalId, SignalKind, Storage};
-use std::collections::BTreeMap;
 
 /// Most signals that hand a level on unchanged.
 const MOST_COPIES: usize = 100;
 /// Most parts of an expression that are looked into.
 const MOST_PARTS: usize = 10_000;
-
-/// An assignment that ran: its process, its value, the bit of the value, and its place.
-#[derive(Clone, Copy)]
-struct Assigned {
-    process: usize,
-    value: ExprId,
-    bit: u32,
-    span: Span,
-}
-
-/// The assignment that each bit of a signal had last.
-#[derive(Default)]
-pub(crate) struct Ran {
-    bits: BTreeMap<(usize, u32), Assigned>,
-}
 
 impl Kernel<'_> {
     /// Keeps what is being assigned, to bits that are known where they lie.

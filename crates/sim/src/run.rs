@@ -1,8 +1,9 @@
 //! One process at work: instructions until it waits or ends.
 
-use crate::code::{Block, Check, Code, EventCode, Instr, Op, Part, Place, Pulses, WaitCode};
+use crate::code::{Check, Code, EventCode, Instr, Op, Part, Place, Pulses, WaitCode};
 use crate::diagnostics as say;
 use crate::kernel::{End, Kernel, Monitor, Update, happened};
+use crate::state::{Frame, ProcessState, Resume, Watched};
 use crate::{eval, print, text};
 use base::{Id, Span};
 use design::{
@@ -16,65 +17,6 @@ use std::sync::Arc;
 const MAX_RUN: u64 = 10_000_000;
 /// Subprograms within subprograms.
 const MAX_CALLS: u32 = 400;
-
-/// A subprogram that was called as a statement and may wait inside.
-struct Frame {
-    block: Arc<Block>,
-    pc: usize,
-    subprogram: usize,
-    /// Parameters to be written back when it ends.
-    outs: Vec<(usize, Place)>,
-    /// Its variables as they were, when it was at work already.
-    saved: Option<Vec<LogicVector>>,
-    counts: usize,
-}
-
-/// Where a process stands.
-pub(crate) struct ProcessState {
-    pub(crate) scope: ScopeId,
-    pub(crate) span: Span,
-    pc: usize,
-    frames: Vec<Frame>,
-    counts: Vec<u64>,
-    /// Number of the wait at work, so that old wakes are known as such.
-    pub(crate) waits: u64,
-    pub(crate) is_waiting: bool,
-    /// What has to have happened when it wakes.
-    resume: Resume,
-    done: bool,
-}
-
-/// An event with the value it had before.
-type Watched = (EventCode, LogicVector);
-
-enum Resume {
-    Go,
-    /// One of these events, with their values before.
-    Events(Vec<Watched>),
-    /// A change with a condition; the timeout ends it.
-    Change {
-        on: Vec<Watched>,
-        until: Option<Code>,
-        deadline: Option<u64>,
-    },
-    Until(Code, Vec<usize>),
-}
-
-impl ProcessState {
-    pub(crate) fn new(scope: ScopeId, span: Span) -> Self {
-        Self {
-            scope,
-            span,
-            pc: 0,
-            frames: Vec::new(),
-            counts: Vec::new(),
-            waits: 0,
-            is_waiting: false,
-            resume: Resume::Go,
-            done: false,
-        }
-    }
-}
 
 impl Kernel<'_> {
     fn fail(&mut self, diagnostic: base::Diagnostic) {

@@ -1,7 +1,7 @@
 //! Verilog text to tokens (IEEE 1364-2005 clause 3). Comments and directives without effect on logic are left out.
 
 use crate::diagnostics as say;
-use crate::preprocess::{Condition, Macro};
+use crate::directive::{Condition, Macro};
 use base::{Diagnostic, FileId, Span};
 use logic::{Level, LogicVector};
 use std::collections::BTreeMap;

@@ -4,6 +4,7 @@
 //! explicit, so that nothing below knows it was Verilog.
 
 mod diagnostics;
+mod directive;
 mod grammar;
 mod lexer;
 mod lower;

@@ -4,33 +4,10 @@
 //! findings point to what the student wrote there.
 
 use crate::diagnostics as say;
+use crate::directive::{Condition, Macro};
 use crate::lexer::{Lexer, Mark, Token, TokenKind};
 use base::{FileId, Span};
 use std::collections::BTreeMap;
-
-/// The name of a macro's argument, and the stretch of its default.
-type Argument = (String, Option<(usize, usize)>);
-
-/// A macro's text and the names of its arguments.
-#[derive(Clone, Debug)]
-pub(crate) struct Macro<'a> {
-    arguments: Option<Vec<Argument>>,
-    file: FileId,
-    /// All of the file that defines it.
-    whole: &'a str,
-    start: usize,
-    end: usize,
-}
-
-/// A conditional part of the file that is open.
-#[derive(Clone, Copy, Debug)]
-pub(crate) struct Condition {
-    /// What stands here counts.
-    active: bool,
-    /// Some branch has counted already, or the part around it doesn't count.
-    taken: bool,
-    opened: Span,
-}
 
 /// Macros within macros.
 const MAX_DEPTH: u32 = 50;

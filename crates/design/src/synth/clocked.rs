@@ -3,23 +3,13 @@
 
 use super::diagnostics as say;
 use super::exec::{Cell, Clock, Halt, Slot};
+use super::register::LocalRegister;
 use super::word::Bit;
 use super::{Drive, Driver, Join, Pass, Work, reads};
 use crate::netlist::{AsyncControl, Lit, Node, NodeId, Register};
 use crate::process::{Edge, Event, Process, Sensitivity, Stmt, StmtKind, Storage, WaitKind};
 use base::{Diagnostic, Exhausted, Span};
 use std::collections::{BTreeMap, BTreeSet};
-
-/// A register while its logic still stands over the levels of signals.
-pub(super) struct LocalRegister {
-    pub(super) slot: Slot,
-    clock: Bit,
-    rising: bool,
-    next: Bit,
-    controls: Vec<(Lit, Bit)>,
-    pub(super) initial: Option<bool>,
-    span: Span,
-}
 
 /// Literals with some inputs replaced.
 type Replaced = BTreeMap<NodeId, Lit>;
@@ -199,9 +189,9 @@ impl Pass<'_> {
     }
 
     /// The condition of a wait that tests for an edge; `clk = '1'` at a change of `clk` is one.
-    fn as_edge(&self, condition: crate::expr::ExprId) -> Option<crate::expr::ExprId> {
+    fn as_edge(&self, condition: crate::ids::ExprId) -> Option<crate::ids::ExprId> {
         use crate::expr::{ExprKind, SystemFunction};
-        let tests = |id: crate::expr::ExprId| {
+        let tests = |id: crate::ids::ExprId| {
             matches!(
                 self.design.exprs[id].kind,
                 ExprKind::System(
@@ -260,7 +250,7 @@ impl Pass<'_> {
         level(&self.design.variables[variable].initial, first)
     }
 
-    fn variable_of(&self, slot: Slot) -> Option<(crate::model::VariableId, Slot)> {
+    fn variable_of(&self, slot: Slot) -> Option<(crate::ids::VariableId, Slot)> {
         self.design
             .variables
             .ids()

@@ -4,8 +4,9 @@ mod branches;
 
 use super::diagnostics as say;
 use super::word::{Bit, Word, constant, places, to_constant};
-use crate::expr::{BinaryOp, Expr, ExprId, ExprKind, SystemFunction, UnknownCondition};
-use crate::model::{Design, SignalKind, Subprogram, SubprogramId, VariableId};
+use crate::expr::{BinaryOp, Expr, ExprKind, SystemFunction, UnknownCondition};
+use crate::ids::{ExprId, SubprogramId, VariableId};
+use crate::model::{Design, SignalKind, Subprogram};
 use crate::netlist::{Lit, Netlist};
 use crate::process::{AssignMode, Stmt, StmtKind, Storage, Target, WaitKind};
 use base::{Budget, Diagnostic, Exhausted, Id, Span};
@@ -697,6 +698,6 @@ impl<'a> Executor<'a> {
 }
 
 /// True for signals that keep what was assigned (as opposed to nets).
-pub(super) fn keeps(design: &Design, signal: crate::model::SignalId) -> bool {
+pub(super) fn keeps(design: &Design, signal: crate::ids::SignalId) -> bool {
     design.signals[signal].kind == SignalKind::Variable
 }

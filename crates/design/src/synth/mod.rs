@@ -5,16 +5,18 @@ mod clocked;
 mod diagnostics;
 mod exec;
 mod reads;
+mod register;
 mod word;
 
-use crate::model::{Design, Direction, NetKind, SignalId, SignalKind};
+use crate::ids::SignalId;
+use crate::model::{Design, Direction, NetKind, SignalKind};
 use crate::netlist::{InputBit, Lit, Netlist, Node, NodeId, OutputBit};
 use crate::process::{Edge, Process, ProcessKind, Sensitivity, Stmt, StmtKind, Storage};
 use base::{Budget, Diagnostic, Exhausted, Id, Span};
-use clocked::LocalRegister;
 use diagnostics as say;
 use exec::{Executor, Halt, SignalReads, Slot, Slots};
 use logic::Level;
+use register::LocalRegister;
 use std::collections::{BTreeMap, BTreeSet, VecDeque};
 use word::Bit;
 
@@ -629,18 +631,18 @@ pub fn signals_read(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
 }
 
 /// True when computing an expression may say something or end a simulation: only what is needed is computed then.
-pub fn may_talk(design: &Design, root: crate::expr::ExprId) -> bool {
+pub fn may_talk(design: &Design, root: crate::ids::ExprId) -> bool {
     reads::may_talk(design, root)
 }
 
 /// The signals that an expression reads.
-pub fn signals_of(design: &Design, root: crate::expr::ExprId) -> BTreeSet<SignalId> {
+pub fn signals_of(design: &Design, root: crate::ids::ExprId) -> BTreeSet<SignalId> {
     reads::of_expr(design, root)
 }
 
 /// The value of an expression that reads no signal; functions are run. `None` when it reads a signal, a variable or the
 /// simulator, or takes more than the budget.
-pub fn evaluate(design: &Design, root: crate::expr::ExprId, budget: &mut Budget) -> Option<logic::LogicVector> {
+pub fn evaluate(design: &Design, root: crate::ids::ExprId, budget: &mut Budget) -> Option<logic::LogicVector> {
     if let Some(value) = crate::fold::fold(design, root) {
         return Some(value);
     }

@@ -1,7 +1,8 @@
 //! Which signals a process reads, for the completeness of its sensitivity list.
 
-use crate::expr::{ExprId, ExprKind, SystemFunction};
-use crate::model::{Design, SignalId};
+use crate::expr::{ExprKind, SystemFunction};
+use crate::ids::{ExprId, SignalId};
+use crate::model::Design;
 use crate::process::{AssignMode, Event, PrintPart, Process, Stmt, StmtKind, Storage};
 use std::collections::BTreeSet;
 

@@ -3,7 +3,7 @@
 //! Three sweeps over the nodes of an expression, which stand with operands first: own sizes upwards, the context's
 //! size and sign downwards, nodes upwards. No sweep recurses along a chain of operators.
 
-use super::scope::{Symbol, TEXT_WIDTH};
+use super::symbols::{Symbol, TEXT_WIDTH};
 use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{Binary, Domain, Ident, NodeId, NodeKind, Unary};
@@ -423,7 +423,7 @@ impl<'a> Lowering<'a, '_> {
                 let count = self.constant_number(context, *count).and_then(|n| u32::try_from(n).ok()).unwrap_or(0);
                 let (value, size) = self.concat(context, parts, span);
                 let total = u64::from(count) * u64::from(size.width);
-                if count == 0 || total > super::scope::MAX_BITS {
+                if count == 0 || total > super::symbols::MAX_BITS {
                     self.report(if count == 0 { say::constant_needed(span) } else { say::too_wide(span) });
                     return self.unknown(span);
                 }
@@ -533,7 +533,7 @@ impl<'a> Lowering<'a, '_> {
     fn concat(&mut self, context: &mut Context<'a>, parts: &[NodeId], span: Span) -> (ExprId, Sized) {
         let values: Vec<(ExprId, Sized)> = parts.iter().map(|p| self.expr(context, *p)).collect();
         let width: u32 = values.iter().map(|(_, s)| s.width).fold(0, u32::saturating_add);
-        if u64::from(width) > super::scope::MAX_BITS {
+        if u64::from(width) > super::symbols::MAX_BITS {
             self.report(say::too_wide(span));
             return self.unknown(span);
         }
@@ -607,7 +607,7 @@ impl<'a> Lowering<'a, '_> {
             }
             ("cast", [count, value]) => {
                 let width = self.constant_number(context, *count).and_then(|n| u32::try_from(n).ok()).unwrap_or(0);
-                if width == 0 || u64::from(width) > super::scope::MAX_BITS {
+                if width == 0 || u64::from(width) > super::symbols::MAX_BITS {
                     self.report(say::constant_needed(span));
                     return self.unknown(span);
                 }

@@ -1,6 +1,6 @@
 //! Statements that run at once, and loops over arrays.
 
-use super::scope::{Layout, Symbol};
+use super::symbols::{Layout, Symbol};
 use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{self, Ident, Join};

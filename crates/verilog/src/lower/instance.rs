@@ -1,6 +1,6 @@
 //! The items of a module: assignments, gates, blocks, instances and generates.
 
-use super::scope::{Override, Symbol};
+use super::symbols::{Override, Symbol};
 use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{AlwaysKind, Connection, DataKind, Gate, Ident, Instance, Item, Module, NodeId, NodeKind};
@@ -230,7 +230,7 @@ impl<'a> Lowering<'a, '_> {
             context.symbols.enter();
             let symbol = Symbol::Parameter {
                 value: value.clone(),
-                layout: super::scope::Layout::vector(logic::Shape::vector(31, 0), true),
+                layout: super::symbols::Layout::vector(logic::Shape::vector(31, 0), true),
                 span: variable.span,
             };
             context.symbols.insert(&variable.name, symbol);

@@ -1,6 +1,6 @@
 //! `$readmemb` and `$readmemh`: memories filled from text files of the hand-in (IEEE 1364-2005 17.2.9).
 
-use super::scope::Symbol;
+use super::symbols::Symbol;
 use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{NodeId, NodeKind};

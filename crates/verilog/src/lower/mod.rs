@@ -13,6 +13,7 @@ mod real;
 mod scope;
 mod select;
 mod stmt;
+mod symbols;
 
 use crate::diagnostics as say;
 use crate::tree::{Domain, Module, PortDirection};
@@ -21,8 +22,8 @@ use design::{
     Design, Direction, Expr, ExprId, ExprKind, LevelSet, Port, Scope, ScopeId, ScopeKind, Type, TypeId, TypeKind,
 };
 use logic::{LogicVector, Shape};
-use scope::{Override, SignalSymbol, Symbols};
 use std::collections::{BTreeMap, BTreeSet};
+use symbols::{Override, SignalSymbol, Symbols};
 
 /// What elaboration gives: a design unless something stopped it.
 #[derive(Clone, Debug)]
@@ -136,7 +137,7 @@ struct Lowering<'a, 'b> {
     /// Levels that are held, by what is held.
     held: BTreeMap<Vec<(design::Storage, u32, u32)>, force::Holder>,
     /// Parameters by where they were declared, for hierarchical names.
-    constants: BTreeMap<(ScopeId, String), (LogicVector, scope::Layout)>,
+    constants: BTreeMap<(ScopeId, String), (LogicVector, symbols::Layout)>,
 }
 
 /// What a Verilog design may use that is no Verilog.
@@ -181,7 +182,7 @@ impl<'a> Lowering<'a, '_> {
         self.declare_parameters(&mut context, &module.items, overrides)?;
         for (name, symbol) in bound {
             self.known.insert((scope, name.clone()), symbol.clone());
-            context.symbols.insert(&name, scope::Symbol::Signal(symbol));
+            context.symbols.insert(&name, symbols::Symbol::Signal(symbol));
         }
         self.declare_items(&mut context, &module.items)?;
         self.ports(&mut context);
@@ -215,7 +216,7 @@ impl<'a> Lowering<'a, '_> {
             }
         }
         let module = context.module;
-        for port in scope::declared_ports(&module.items) {
+        for port in symbols::declared_ports(&module.items) {
             if !listed.contains(port.name.as_str()) {
                 self.report(say::port_not_in_header(&port.name, port.span));
             }

@@ -1,6 +1,6 @@
 //! Lists of values for arrays and structures: `'{a, b}`, `'{default: 0}` (IEEE 1800-2017 10.9).
 
-use super::scope::Layout;
+use super::symbols::Layout;
 use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{Domain, NodeId, NodeKind, PatternKey};

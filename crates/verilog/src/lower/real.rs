@@ -2,7 +2,7 @@
 //! 1800-2017 6.16, 20.8).
 
 use super::expr::Sized;
-use super::scope::{TEXT_TYPE, TEXT_WIDTH};
+use super::symbols::{TEXT_TYPE, TEXT_WIDTH};
 use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{Binary, Domain, NodeId, NodeKind, Unary};
@@ -291,7 +291,9 @@ impl<'a> Lowering<'a, '_> {
     fn method(&mut self, context: &mut Context<'a>, method: &str, of: NodeId, rest: &'a [NodeId], span: Span) -> Value {
         let is_elsewhere = match &context.module.exprs[of].kind {
             NodeKind::Path(_) => true,
-            NodeKind::Name(name) => matches!(context.symbols.get(&name.name), Some(super::scope::Symbol::Instance(_))),
+            NodeKind::Name(name) => {
+                matches!(context.symbols.get(&name.name), Some(super::symbols::Symbol::Instance(_)))
+            }
             _ => false,
         };
         if is_elsewhere {

@@ -1,7 +1,7 @@
 //! Parts of signals: indices, part selects and elements of memories, as values and as targets.
 
 use super::expr::Sized;
-use super::scope::{Layout, Symbol};
+use super::symbols::{Layout, Symbol};
 use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{DataKind, Domain, Ident, NodeId, NodeKind, PortDirection};

@@ -1,6 +1,6 @@
 //! Statements of blocks, functions and tasks.
 
-use super::scope::Symbol;
+use super::symbols::Symbol;
 use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{self, CaseKind, Control, Declaration, Domain, EdgeKind, Ident, NodeId};
@@ -183,7 +183,7 @@ impl<'a> Lowering<'a, '_> {
             Some(control) => self.controlled_wait(context, control, span),
         };
         // The value is taken now and written after the wait (IEEE 1364-2005 9.7.7).
-        let layout = super::scope::Layout::vector(logic::Shape::vector(i32::try_from(width).ok()? - 1, 0), false);
+        let layout = super::symbols::Layout::vector(logic::Shape::vector(i32::try_from(width).ok()? - 1, 0), false);
         let ty = self.type_of(&layout);
         let kept = design::Variable { name: "value".into(), ty, initial: None, span };
         let kept = self.design.variables.push(kept);
@@ -214,7 +214,7 @@ impl<'a> Lowering<'a, '_> {
     }
 
     /// The layout of a target that is a signal or variable as a whole.
-    pub(super) fn whole_layout(&self, context: &Context<'a>, target: NodeId) -> Option<super::scope::Layout> {
+    pub(super) fn whole_layout(&self, context: &Context<'a>, target: NodeId) -> Option<super::symbols::Layout> {
         let tree::NodeKind::Name(name) = &context.module.exprs[target].kind else { return None };
         match context.symbols.get(&name.name) {
             Some(Symbol::Signal(s)) => Some(s.layout.clone()),
