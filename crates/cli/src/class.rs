@@ -1,6 +1,7 @@
 //! `zesty-gate check --class`: a folder of hand-ins, one folder a student, in the order of their names.
 
-use crate::check::{Args, hand_in_file, load_to_send};
+use crate::check_args::Args;
+use crate::files::{hand_in_file, load_to_send};
 use crate::limits::Limits;
 use crate::{Unusable, report};
 use check::{Checked, Exercise, HandIn, Verdict, VerdictKind};

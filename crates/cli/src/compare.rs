@@ -1,7 +1,7 @@
 //! `zesty-gate compare`, `inspect` and `starter`: what needs no hand-in.
 
 use crate::Unusable;
-use crate::check::{hand_in_file, load_exercise};
+use crate::files::{hand_in_file, load_exercise};
 use crate::report;
 use ::check::{HandInFile, ProofMethod};
 use std::path::{Path, PathBuf};

@@ -1,6 +1,6 @@
 //! `zesty-gate convert IN OUT`: between kinds of files, by their endings.
 
-use crate::check::hand_in_file;
+use crate::files::hand_in_file;
 use crate::{Unusable, report};
 use ::check::{DeriveOptions, ExercisePort, derive, exports};
 use logic::{Shape, TruthTable};

@@ -1,11 +1,13 @@
 //! The command-line program `zesty-gate`: checking and deriving in a terminal, and starting the web application.
 
 mod check;
+mod check_args;
 mod class;
 mod compare;
 mod convert;
 mod demo;
 mod derive;
+mod files;
 mod keeping;
 mod limits;
 mod report;
@@ -36,7 +38,7 @@ enum Command {
     /// The web application on fresh demo data.
     Demo(serve::DemoArgs),
     /// Checks one hand-in against an exercise.
-    Check(check::Args),
+    Check(check_args::Args),
     /// Derives table, maps and minimal forms from a behaviour.
     Derive(derive::Args),
     /// Are two designs equal?

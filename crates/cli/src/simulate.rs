@@ -1,7 +1,7 @@
 //! `zesty-gate simulate`: runs a testbench; its output on standard output.
 
 use crate::Unusable;
-use crate::check::hand_in_file;
+use crate::files::hand_in_file;
 use crate::report;
 use ::check::{SimulationRequest, run_simulation};
 use std::path::PathBuf;

@@ -1,10 +1,10 @@
 //! Who may call what: one table, deny by default, and the gate that enforces it.
 
-use crate::app::{AppState, MAX_UPLOAD, too_large};
 use crate::caller::{Caller, token_hash};
+use crate::open_dumps::MAX_DUMP;
 use crate::problem::Problem;
-use crate::routes::MAX_DUMP;
 use crate::security::refuse_cross_site;
+use crate::state::{AppState, MAX_UPLOAD, too_large};
 use actix_web::body::MessageBody;
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::middleware::Next;

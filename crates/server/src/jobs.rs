@@ -1,19 +1,16 @@
 //! The checks of hand-ins: a few threads that ask workers, in the order of the queue.
 
-use crate::app::AppState;
 use crate::pack;
 use crate::queue::{Job, Place, Queue};
 use check::{Checked, HandIn, HandInFile, VerdictKind};
 use std::sync::atomic::AtomicBool;
-use std::sync::{Arc, Condvar, Mutex, PoisonError, Weak};
+use std::sync::{Arc, Condvar, Mutex, PoisonError};
 use std::time::Duration;
 use store::{CourseId, FileKind, HandInId, NewFile, NewVerdict, PersonId, Store, StoreError};
 use worker::{Answer, Limits, Pool, Question, SentExercise};
 
-/// Threads that ask.
-const ASKERS: usize = 2;
 /// Between two looks at what a stop left without a verdict.
-const LOOK: Duration = Duration::from_secs(2);
+pub(crate) const LOOK: Duration = Duration::from_secs(2);
 
 /// What waits for its check.
 #[derive(Default)]
@@ -23,7 +20,7 @@ pub(crate) struct Jobs {
 }
 
 impl Jobs {
-    fn queue(&self) -> std::sync::MutexGuard<'_, Queue> {
+    pub(crate) fn queue(&self) -> std::sync::MutexGuard<'_, Queue> {
         self.queue.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
@@ -47,7 +44,7 @@ impl Jobs {
     }
 
     /// The next job; nothing when none came for a while.
-    fn next(&self) -> Option<Job> {
+    pub(crate) fn next(&self) -> Option<Job> {
         let mut queue = self.queue();
         if let Some(job) = queue.take() {
             return Some(job);
@@ -56,39 +53,10 @@ impl Jobs {
         queue.take()
     }
 
-    fn done(&self, job: Job) {
+    pub(crate) fn done(&self, job: Job) {
         self.queue().done(job);
         // Another job of the same student may run now.
         self.news.notify_all();
-    }
-}
-
-/// Starts the threads; they end with the state.
-pub(crate) fn start(state: &Arc<AppState>) {
-    for _ in 0..ASKERS {
-        let state = Arc::downgrade(state);
-        std::thread::spawn(move || work(&state));
-    }
-}
-
-fn work(state: &Weak<AppState>) {
-    loop {
-        let Some(state) = state.upgrade() else { return };
-        let Some(job) = state.jobs.next() else {
-            // What a stop left without a verdict.
-            let waiting = state.store.waiting().unwrap_or_default();
-            let mut queue = state.jobs.queue();
-            for (course, hand_in, student) in waiting {
-                queue.add(Job { course, hand_in, student }, false);
-            }
-            continue;
-        };
-        if let Err(error) = check_now(&state.store, &state.checks, job.course, job.hand_in, state.now()) {
-            tracing::error!("the check of hand-in {} failed: {error}", job.hand_in);
-            // The store may be busy or full: not again at once.
-            std::thread::sleep(LOOK);
-        }
-        state.jobs.done(job);
     }
 }
 

@@ -4,9 +4,11 @@
 
 mod access;
 mod app;
+mod asking;
 mod assets;
 mod caller;
 mod jobs;
+mod open_dumps;
 mod pack;
 mod password;
 mod problem;
@@ -14,9 +16,12 @@ mod queue;
 mod routes;
 mod runs;
 mod security;
+mod state;
 pub mod wire;
+mod work;
 
 pub use access::{Access, ROUTES, Route};
-pub use app::{AppState, configure, open_api, serve};
+pub use app::{configure, open_api, serve};
 pub use jobs::{check_now, hand_in_of};
 pub use password::hash_password;
+pub use state::AppState;

@@ -1,17 +1,14 @@
 //! Runs that a page waits for: each may carry a name of the caller's, by which the caller can end it at once.
 
-use crate::app::AppState;
 use crate::caller::Caller;
 use crate::problem::Problem;
 use actix_web::dev::Payload;
-use actix_web::{FromRequest, HttpRequest, web};
+use actix_web::{FromRequest, HttpRequest};
 use std::collections::HashMap;
 use std::future::{Ready, ready};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
-use std::time::Duration;
 use store::PersonId;
-use worker::{Answer, Question};
 
 /// The header in which a request names its run.
 pub(crate) const HEADER: &str = "x-run";
@@ -56,24 +53,6 @@ impl Run<'_> {
     /// Set when the run is to end.
     pub(crate) fn cancel(&self) -> Arc<AtomicBool> {
         Arc::clone(&self.cancel)
-    }
-
-    /// Asks a worker and waits for its answer, no longer than `patience`.
-    pub(crate) async fn ask(
-        &self,
-        state: &web::Data<AppState>,
-        question: Question,
-        patience: Duration,
-    ) -> Result<Answer, Problem> {
-        let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
-        let (state, cancel) = (state.clone(), self.cancel());
-        let work = web::block(move || state.asked.ask(question, patience, &cancel));
-        match work.await.map_err(Problem::our_fault)? {
-            Ok(Answer::Refused(why)) => Err(Problem::bad_input(why)),
-            Ok(Answer::NoExercise(why)) => Err(Problem::our_fault(why)),
-            Ok(answer) => Ok(answer),
-            Err(lost) => Err(Problem::bad_input(lost.sentence())),
-        }
     }
 }
 

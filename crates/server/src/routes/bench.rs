@@ -2,11 +2,11 @@
 
 use super::blocking;
 use super::hand_ins::own;
-use crate::app::AppState;
 use crate::caller::Caller;
 use crate::jobs::{hand_in_of, nothing_beside};
 use crate::problem::Problem;
 use crate::runs::RunName;
+use crate::state::AppState;
 use crate::wire::{BenchView, ImageInfo, ProblemBody, RowsView, WiredBit};
 use actix_web::web;
 use board::{Image, Lamp};

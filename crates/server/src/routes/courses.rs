@@ -2,9 +2,9 @@
 
 use super::blocking;
 use super::hand_ins::cell;
-use crate::app::AppState;
 use crate::caller::Caller;
 use crate::problem::Problem;
+use crate::state::AppState;
 use crate::wire::{AuditLine, Counting, ExerciseHead, PassSheet, ProblemBody, StudentLine};
 use actix_web::{HttpResponse, web};
 use std::collections::BTreeMap;

@@ -1,56 +1,20 @@
 //! Waveform files: opened once, kept in memory for a while, asked for by the window.
 
-use crate::app::AppState;
 use crate::caller::Caller;
 use crate::problem::Problem;
+use crate::state::AppState;
 use crate::wire::{DumpEdge, DumpOpened, DumpWindow, ProblemBody, WindowLane};
 use actix_web::web;
 use check::{Lane, LaneRole};
 use serde::Deserialize;
-use sim::Recording;
-use std::collections::VecDeque;
-use std::sync::{Arc, Mutex};
+use std::sync::Arc;
 use store::CourseId;
 
-/// Largest dump, in bytes, and how many are kept at a time: the oldest makes room.
-pub(crate) const MAX_DUMP: usize = 192 << 20;
-const KEPT: usize = 3;
 /// Most signals whose names travel to the page.
 const MAX_SIGNALS: usize = 5_000;
 /// Most lanes and columns of a window.
 const MAX_LANES: usize = 64;
 const MAX_COLUMNS: u32 = 8_000;
-
-struct Kept {
-    id: u64,
-    person: i64,
-    recording: Arc<Recording>,
-}
-
-/// The dumps that are open.
-#[derive(Default)]
-pub(crate) struct Dumps {
-    list: Mutex<(u64, VecDeque<Kept>)>,
-}
-
-impl Dumps {
-    fn keep(&self, person: i64, recording: Arc<Recording>) -> u64 {
-        let mut list = self.list.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-        list.0 += 1;
-        let id = list.0;
-        list.1.push_back(Kept { id, person, recording });
-        while list.1.len() > KEPT {
-            list.1.pop_front();
-        }
-        id
-    }
-
-    fn find(&self, person: i64, id: u64) -> Result<Arc<Recording>, Problem> {
-        let list = self.list.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-        let found = list.1.iter().find(|k| k.id == id && k.person == person);
-        found.map(|k| Arc::clone(&k.recording)).ok_or_else(|| Problem::not_found("waveform file; open it again"))
-    }
-}
 
 /// Opens a value change dump (IEEE 1364): the body is the file. It is kept in memory only.
 #[utoipa::path(post, path = "/api/courses/{course}/dumps", params(("course" = i64, Path)),

@@ -1,10 +1,10 @@
 //! Exercises: reading one, and saving its file as a new revision.
 
 use super::blocking;
-use crate::app::AppState;
 use crate::caller::Caller;
 use crate::jobs::nothing_beside;
 use crate::problem::Problem;
+use crate::state::AppState;
 use crate::wire::{
     BoardInfo, Column, ExercisePage, ExerciseSaved, ExerciseText, PartInfo, PlanLine, PortInfo, ProblemBody,
     QuestionInfo, StudentRef,

@@ -2,11 +2,11 @@
 
 use super::blocking;
 use super::exercises::{board_info, expected_columns};
-use crate::app::{AppState, MAX_UPLOAD, too_large};
 use crate::caller::Caller;
 use crate::jobs::{hand_in_of, nothing_beside};
 use crate::pack;
 use crate::problem::Problem;
+use crate::state::{AppState, MAX_UPLOAD, too_large};
 use crate::wire::{Cell, Column, FileText, HandInKept, HandInLine, HandInPage, ProblemBody};
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;

@@ -11,11 +11,11 @@ mod structure;
 mod waves;
 mod workings;
 
-use crate::app::AppState;
+use crate::open_dumps::MAX_DUMP;
 use crate::problem::Problem;
+use crate::state::AppState;
 use actix_web::HttpResponse;
 use actix_web::web::{self, PayloadConfig, ServiceConfig};
-pub(crate) use dumps::{Dumps, MAX_DUMP};
 use std::sync::Arc;
 use store::StoreError;
 use utoipa::OpenApi;
@@ -82,7 +82,7 @@ pub(crate) fn configure(config: &mut ServiceConfig) {
         .route("/divider", web::get().to(dumps::divider))
         .service(
             web::resource("/courses/{course}/dumps")
-                .app_data(PayloadConfig::new(dumps::MAX_DUMP))
+                .app_data(PayloadConfig::new(MAX_DUMP))
                 .route(web::post().to(dumps::open)),
         )
         .route("/courses/{course}/dumps/{dump}/window", web::get().to(dumps::window))

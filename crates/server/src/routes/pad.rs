@@ -1,11 +1,11 @@
 //! The scratch pad: a text is checked as it is typed and not kept; and the list of finding codes.
 
 use super::{blocking, hand_ins::columns};
-use crate::app::AppState;
 use crate::caller::Caller;
 use crate::pack;
 use crate::problem::Problem;
 use crate::runs::RunName;
+use crate::state::AppState;
 use crate::wire::{PadFile, ProblemBody, TryRequest, TryView};
 use actix_web::{HttpResponse, web};
 use check::{CodeEntry, HandIn, HandInFile};

@@ -1,10 +1,10 @@
 //! Signing in and out, and who is signed in.
 
 use super::blocking;
-use crate::app::AppState;
 use crate::caller::{COOKIE, Caller, SESSION_SECONDS, new_token, session_cookie, token_hash};
 use crate::password;
 use crate::problem::Problem;
+use crate::state::AppState;
 use crate::wire::{CourseRef, Me, ProblemBody, SignIn, Start};
 use actix_web::cookie::Cookie;
 use actix_web::{HttpMessage, HttpRequest, HttpResponse, web};

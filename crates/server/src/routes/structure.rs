@@ -1,11 +1,11 @@
 //! The structure of a hand-in as a drawing, and what its wires carry on a row.
 
 use super::bench::with_exercise;
-use crate::app::AppState;
 use crate::caller::Caller;
 use crate::jobs::hand_in_of;
 use crate::problem::Problem;
 use crate::runs::RunName;
+use crate::state::AppState;
 use crate::wire::ProblemBody;
 use actix_web::web;
 use check::{Structure, StructureLevels, StructureView, Verdict};

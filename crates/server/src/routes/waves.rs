@@ -3,11 +3,11 @@
 use super::blocking;
 use super::hand_ins::own;
 use super::pad::sized;
-use crate::app::AppState;
 use crate::caller::Caller;
 use crate::jobs::nothing_beside;
 use crate::problem::Problem;
 use crate::runs::RunName;
+use crate::state::AppState;
 use crate::wire::{ProblemBody, WavesAsk, WavesKept, WavesView};
 use actix_web::{HttpResponse, web};
 use check::{Exercise, LaneRole, Stimulus, Waves};

@@ -2,10 +2,10 @@
 
 use super::blocking;
 use super::exercises::{expected_columns, port_info};
-use crate::app::AppState;
 use crate::caller::Caller;
 use crate::jobs::nothing_beside;
 use crate::problem::Problem;
+use crate::state::AppState;
 use crate::wire::{ExerciseSaved, ProblemBody, WorkingsRequest, WorkingsSave, WorkingsView};
 use actix_web::http::StatusCode;
 use actix_web::web;
