@@ -21,8 +21,8 @@ pub(crate) fn of_crate(src: &Path) -> Result<Vec<Vec<String>>, String> {
     for (module, text) in &texts {
         let targets = edges.entry(module.clone()).or_default();
         for (path, is_public) in uses(text) {
-            // What is only handed on is no need of one's own.
-            if is_public {
+            // What the crate only hands on to others is no need of its own.
+            if is_public && module.is_empty() {
                 continue;
             }
             let Some(full) = resolve(module, &path, &modules) else { continue };

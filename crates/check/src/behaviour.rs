@@ -1,9 +1,11 @@
 //! From the `[behaviour]` of an exercise to the table that hand-ins are held against.
 
-use crate::exercise::{Beside, ExercisePort, Fault, RawBehaviour};
+use crate::fault::{Beside, Fault};
 use crate::languages::{self, Fitting};
 use crate::names;
 use crate::parameter::Parameter;
+use crate::port::ExercisePort;
+use crate::raw::RawBehaviour;
 use crate::stack::ample;
 use base::{Budget, SourceFile, SourceMap};
 use logic::{

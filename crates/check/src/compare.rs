@@ -1,7 +1,8 @@
 //! The Behaviour stage for combinational designs: all rows, 64 at a time.
 
 use crate::diagnostics as say;
-use crate::exercise::{Exercise, ExercisePort};
+use crate::exercise::Exercise;
+use crate::port::ExercisePort;
 use base::{Budget, Diagnostic, Exhausted};
 use design::{Lit, Netlist};
 use logic::{RowSet, input_word, row_text};

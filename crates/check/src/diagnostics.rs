@@ -1,6 +1,6 @@
 //! What the checker itself says (beside the languages, synthesis and wiring), one factory a fault.
 
-use crate::exercise::ExercisePort;
+use crate::port::ExercisePort;
 use base::{Diagnostic, Resource, Severity, Span, Stage};
 use design::Direction;
 use logic::Shape;

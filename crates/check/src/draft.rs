@@ -1,7 +1,8 @@
 //! The exercise file as the workings page edits it: signals and behaviour as they are typed, whether they are right or
 //! not yet, and back into the file with everything else in it untouched.
 
-use crate::exercise::{Beside, Exercise};
+use crate::exercise::Exercise;
+use crate::fault::Beside;
 use logic::{TruthTable, parse_numbers, parse_pla, parse_sheet, row_text};
 use serde::{Deserialize, Serialize};
 use toml_edit::{Array, ArrayOfTables, Document, DocumentMut, Item, Table, Value, value};

@@ -2,12 +2,12 @@
 //! ports together.
 
 use crate::compare::actual_table;
-use crate::exercise::ExercisePort;
+use crate::hand_in::HandInFile;
 use crate::languages::{self, Unit};
 use crate::machines::machine_of;
 use crate::names;
 use crate::parameter::Parameter;
-use crate::pipeline::HandInFile;
+use crate::port::ExercisePort;
 use crate::stack::ample;
 use crate::verdict::{Proof, ProofBudget, ProofKind, ProofMethod};
 use crate::wide;

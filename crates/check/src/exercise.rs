@@ -1,11 +1,15 @@
 //! The exercise file: ports, behaviour, rules and wiring plan, read from TOML with one clear sentence a fault.
 
-use crate::answers::{Ask, Question};
 use crate::behaviour;
-use crate::clocked::{Clocked, RawClock, RawReset, RawState, clocked};
+use crate::clocked::{Clocked, clocked};
+use crate::fault::{Beside, Fault};
 use crate::languages::Fitting;
 use crate::marks::{RawMarks, Weights};
 use crate::parameter::{Parameter, RawParameter, bound};
+use crate::port::ExercisePort;
+use crate::question::{Ask, Question};
+use crate::raw::RawBehaviour;
+use crate::raw::{RawClock, RawReset};
 use crate::rules::{RawRules, Rules};
 use crate::verdict::USUAL_LUT_INPUTS;
 use crate::wide::Wide;
@@ -13,32 +17,7 @@ use board::{Board, PortBit};
 use logic::{Shape, TruthTable};
 use serde::Deserialize;
 use std::collections::BTreeMap;
-use std::ops::Range;
 use toml::Spanned;
-
-/// A port of the exercise.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct ExercisePort {
-    /// Its name.
-    pub name: String,
-    /// True for inputs of the design.
-    pub is_input: bool,
-    /// Scalar or vector.
-    pub shape: Shape,
-}
-
-impl ExercisePort {
-    /// Its name and, for a vector, those of its bits.
-    fn names(&self) -> Vec<String> {
-        let bits = self.bit_names().filter(|n| *n != self.name);
-        std::iter::once(self.name.clone()).chain(bits).collect()
-    }
-
-    /// Names of its bits, most significant first.
-    pub fn bit_names(&self) -> impl Iterator<Item = String> + '_ {
-        (0..self.shape.width()).rev().map(|p| self.shape.bit_name(&self.name, p))
-    }
-}
 
 /// How the exercise wants its ports wired.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -104,37 +83,6 @@ struct RawPort {
     name: Spanned<String>,
     dir: Spanned<String>,
     range: Option<Spanned<String>>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-pub(crate) struct RawBehaviour {
-    pub(crate) kind: Spanned<String>,
-    #[serde(default)]
-    pub(crate) outputs: BTreeMap<Spanned<String>, Spanned<toml::Value>>,
-    #[serde(default)]
-    pub(crate) dont_care: BTreeMap<Spanned<String>, Spanned<toml::Value>>,
-    pub(crate) rows: Option<Spanned<String>>,
-    pub(crate) files: Option<Spanned<Vec<String>>>,
-    pub(crate) top: Option<String>,
-    pub(crate) rule: Option<Spanned<String>>,
-    pub(crate) text: Option<Spanned<String>>,
-    pub(crate) active: Option<Spanned<String>>,
-    pub(crate) digits: Option<Spanned<Vec<String>>>,
-    pub(crate) output: Option<Spanned<String>>,
-    pub(crate) patterns: Option<Spanned<Vec<String>>>,
-    pub(crate) step_cycles: Option<Spanned<u64>>,
-    pub(crate) repeat: Option<bool>,
-    pub(crate) period_cycles: Option<Spanned<u64>>,
-    pub(crate) frequency_hz: Option<Spanned<toml::Value>>,
-    pub(crate) duty: Option<Spanned<f64>>,
-    pub(crate) tolerance_cycles: Option<Spanned<u64>>,
-    pub(crate) initial: Option<Spanned<String>>,
-    /// The parameter of the exercise, for a reference; not a key of the table.
-    #[serde(skip)]
-    pub(crate) parameter: Option<Parameter>,
-    #[serde(default)]
-    pub(crate) state: Vec<RawState>,
 }
 
 #[derive(Deserialize)]
@@ -205,12 +153,6 @@ pub fn shows_answers(text: &str) -> bool {
     let found = toml::from_str::<Only>(text).ok().and_then(|only| only.students);
     found.is_some_and(|students| students.shows_answers() == Ok(true))
 }
-
-/// Gives the bytes of a file beside the exercise file.
-pub(crate) type Beside<'a> = dyn Fn(&str) -> Result<Vec<u8>, String> + 'a;
-
-/// A fault with its place in bytes.
-pub(crate) type Fault = (Range<usize>, String);
 
 impl Exercise {
     /// The most input bits of an exercise whose table is walked row by row; with more, hand-ins are proved by SAT.

@@ -1,7 +1,7 @@
 //! A derivation to take elsewhere: as text, LaTeX, Verilog and VHDL.
 
 use crate::derivation::{Derivation, DerivedOutput};
-use crate::exercise::ExercisePort;
+use crate::port::ExercisePort;
 use logic::{Cube, Form, GateOp, Notation};
 use serde::{Deserialize, Serialize};
 use std::fmt::Write;

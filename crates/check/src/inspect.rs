@@ -1,7 +1,7 @@
 //! What is in a design: its units, the ports and hierarchy of its top, and what is worth saying about it.
 
 use crate::equivalence::load;
-use crate::pipeline::HandInFile;
+use crate::hand_in::HandInFile;
 use crate::stack::ample;
 use crate::structure::{Structure, drawn};
 use crate::verdict::{Finding, Resources, USUAL_LUT_INPUTS, finding};

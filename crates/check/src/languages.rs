@@ -1,7 +1,7 @@
 //! The one place that picks a language by file ending.
 
-use crate::exercise::ExercisePort;
 use crate::parameter::Parameter;
+use crate::port::ExercisePort;
 use base::{Budget, Diagnostic, FileId, SourceFile, SourceMap, Span};
 use design::{Design, ScopeId, Use};
 use logic::LogicVector;

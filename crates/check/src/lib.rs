@@ -4,6 +4,7 @@
 mod answers;
 mod behaviour;
 mod bench;
+mod bench_state;
 mod clocked;
 mod codes;
 mod compare;
@@ -15,6 +16,8 @@ mod draft;
 mod equivalence;
 mod exercise;
 mod exports;
+mod fault;
+mod hand_in;
 mod ignored;
 mod inspect;
 mod languages;
@@ -27,6 +30,9 @@ mod outcome;
 mod parameter;
 mod path;
 mod pipeline;
+mod port;
+mod question;
+mod raw;
 mod replay;
 mod rules;
 mod simulation;
@@ -39,8 +45,8 @@ mod waves;
 mod wide;
 mod wiring;
 
-pub use answers::{Ask, Question};
-pub use bench::{BenchAsk, BenchState, MOST_TICKS, fingerprint, run_image};
+pub use bench::{BenchAsk, MOST_TICKS, fingerprint, run_image};
+pub use bench_state::BenchState;
 pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec};
 pub use codes::{CodeEntry, CodeExample, finding_codes, finding_codes_page};
 pub use compare::{ActualColumn, ActualTable};
@@ -53,13 +59,16 @@ pub use derivation::{
 pub use divider::{DividerPlan, divider_plans};
 pub use draft::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, NamedText, PortDraft, Worked};
 pub use equivalence::{CycleLevels, Difference, Equivalence, blif_of, equivalence};
-pub use exercise::{Exercise, ExerciseError, ExercisePort, WiringPlan, shows_answers};
+pub use exercise::{Exercise, ExerciseError, WiringPlan, shows_answers};
 pub use exports::{ExportText, exports};
+pub use hand_in::{HandIn, HandInFile};
 pub use inspect::{InspectedPort, InspectedScope, InspectedUnit, Inspection, inspect};
-pub use marks::{MarkPart, Marks, Weights};
+pub use marks::Weights;
 pub use parameter::Parameter;
 pub use path::PathLine;
-pub use pipeline::{Checked, HandIn, HandInFile, check, check_with_cancel, no_design, stopped};
+pub use pipeline::{Checked, check, check_with_cancel, no_design, stopped};
+pub use port::ExercisePort;
+pub use question::{Ask, Question};
 pub use rules::{FormRule, Matter, RequiredForm, Rules};
 pub use simulation::{Assertions, RECORDED, Simulation, SimulationRequest, run_simulation};
 pub use starter::{StarterFile, starter};
@@ -72,6 +81,7 @@ pub use verdict::{
     AnswerResult, Evidence, Finding, FixInfo, NearMiss, Proof, ProofBudget, ProofKind, ProofMethod, RelatedPlace,
     Resources, Rhythm, RowCount, StageResult, StageState, TraceStep, Verdict, VerdictKind,
 };
+pub use verdict::{MarkPart, Marks};
 pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
 pub use wide::Wide;
 pub use wiring::bench_as_expected;

@@ -1,6 +1,6 @@
 //! A netlist as a machine over named bits, so that two of them can be held side by side.
 
-use crate::exercise::ExercisePort;
+use crate::port::ExercisePort;
 use design::{InputBit, Netlist};
 use prove::{Machine, OutputTap, Source};
 

@@ -1,9 +1,8 @@
 //! Marks: each stage has its weight, earned in full where the stage passes and in part where it was nearly so.
 
-use crate::exercise::Fault;
-use crate::verdict::{AnswerResult, StageResult, StageState};
+use crate::fault::Fault;
+use crate::verdict::{AnswerResult, MarkPart, Marks, StageResult, StageState, number};
 use base::Stage;
-use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use toml::Spanned;
 
@@ -106,42 +105,4 @@ impl Share {
 /// A sum of hundredths without the dust of binary fractions.
 fn hundredths(value: f64) -> f64 {
     (value * 100.0).round() / 100.0
-}
-
-/// `6`, `4.5`, `0.25`
-pub(crate) fn number(value: f64) -> String {
-    format!("{value:.2}").trim_end_matches('0').trim_end_matches('.').to_owned()
-}
-
-/// Marks of one stage, or of the prepared answers.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-pub struct MarkPart {
-    /// The stage, or `answers`.
-    pub what: String,
-    /// Earned.
-    pub earned: f64,
-    /// To be had.
-    pub out_of: f64,
-    /// What a part of them was earned for; else empty.
-    pub why: String,
-}
-
-/// The marks of a hand-in.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-pub struct Marks {
-    /// Earned, in hundredths at the finest.
-    pub earned: f64,
-    /// To be had.
-    pub out_of: f64,
-    /// By stage, in order.
-    pub parts: Vec<MarkPart>,
-}
-
-impl Marks {
-    /// `7.5 of 10 marks`
-    pub fn sentence(&self) -> String {
-        format!("{} of {} marks", number(self.earned), number(self.out_of))
-    }
 }

@@ -1,8 +1,8 @@
 //! The Names stage: a clear top, and ports as the exercise names them.
 
 use crate::diagnostics as say;
-use crate::exercise::ExercisePort;
 use crate::languages::{Language, Unit};
+use crate::port::ExercisePort;
 use base::Diagnostic;
 use design::{Design, Direction};
 use std::collections::BTreeMap;

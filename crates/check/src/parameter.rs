@@ -1,6 +1,6 @@
 //! Parameterised width: the same exercise at several values of a parameter of the top, each with a behaviour of its own.
 
-use crate::exercise::Fault;
+use crate::fault::Fault;
 use logic::LogicVector;
 use serde::Deserialize;
 use toml::Spanned;

@@ -3,11 +3,13 @@
 mod boards;
 mod evidence;
 mod outcome;
+mod source;
 mod values;
 
 use crate::compare::{ActualTable, Comparison, actual_table, compare};
 use crate::diagnostics as say;
 use crate::exercise::Exercise;
+use crate::hand_in::{HandIn, HandInFile};
 use crate::ignored::ignored;
 use crate::near::{self, Near, Workshop};
 use crate::outcome::Outcome;
@@ -21,36 +23,19 @@ use crate::verdict::{
 use crate::{answers, clocked, languages, moment, names, wide};
 use base::{Budget, DecodeProblem, Diagnostic, SourceFile, SourceMap, Stage};
 use board::Image;
-use boards::Behaved;
 use design::{Design, Netlist};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 use std::sync::atomic::AtomicBool;
 
-/// A file of a hand-in.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct HandInFile {
-    /// Its name or path as given.
-    pub name: String,
-    /// Its contents.
-    pub bytes: Vec<u8>,
-}
-
-/// What a student hands in.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct HandIn {
-    /// Design files in any order.
-    pub files: Vec<HandInFile>,
-    /// The top, when it was chosen.
-    pub top: Option<String>,
-    /// The wiring file.
-    pub wiring: Option<HandInFile>,
-    /// Prepared answers (TOML).
-    pub answers: Option<HandInFile>,
-    /// Leaves out the search for near misses in the source, for findings while a text is typed.
-    pub quick: bool,
-    /// Looks for the rows that are worth trying at a board.
-    pub wants_rows: bool,
+/// A design that could be run.
+#[derive(Clone, Copy)]
+struct Behaved<'a> {
+    netlist: &'a Netlist,
+    /// What it does on every row, where it is judged row by row.
+    actual: Option<&'a ActualTable>,
+    /// The Behaviour stage found nothing wrong.
+    right: bool,
 }
 
 /// A verdict, and the table it was made from when the design could be run.

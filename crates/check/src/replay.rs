@@ -2,8 +2,8 @@
 //! source by two ways, and a fault of one of them must not become a fault of the student.
 
 use crate::exercise::Exercise;
+use crate::hand_in::HandInFile;
 use crate::languages::Unit;
-use crate::pipeline::HandInFile;
 use crate::simulation::{SimulationRequest, run_simulation};
 use base::{Budget, SourceMap, Span};
 use std::collections::BTreeMap;

@@ -3,10 +3,10 @@
 use crate::compare::{input_columns, output_bits};
 use crate::equivalence::load;
 use crate::exercise::Exercise;
+use crate::hand_in::HandInFile;
 use crate::languages;
 use crate::moment;
 use crate::names;
-use crate::pipeline::HandInFile;
 use crate::stack::ample;
 use crate::verdict::{Evidence, USUAL_LUT_INPUTS};
 use base::{Budget, Diagnostic, Id, SourceMap, Span};

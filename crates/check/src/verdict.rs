@@ -1,8 +1,5 @@
 //! The verdict as data: the JSON that scripts, the store and the screens share.
 
-use crate::compare::ActualTable;
-use crate::exercise::Exercise;
-use crate::marks::Marks;
 use crate::path::PathLine;
 use base::{Audience, Diagnostic, SourceMap};
 use serde::{Deserialize, Serialize};
@@ -447,25 +444,42 @@ impl Verdict {
     }
 }
 
-/// What a finding's evidence is taken from.
-pub(crate) struct EvidenceSource<'a> {
-    pub(crate) exercise: &'a Exercise,
-    pub(crate) actual: &'a ActualTable,
+/// Marks of one stage, or of the prepared answers.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+pub struct MarkPart {
+    /// The stage, or `answers`.
+    pub what: String,
+    /// Earned.
+    pub earned: f64,
+    /// To be had.
+    pub out_of: f64,
+    /// What a part of them was earned for; else empty.
+    pub why: String,
 }
 
-impl EvidenceSource<'_> {
-    pub(crate) fn at(&self, row: u64) -> Evidence {
-        let expected = &self.exercise.expected;
-        Evidence {
-            row: Some(logic::row_text(expected.input_count(), row)),
-            cycle: None,
-            expected: expected.outputs.iter().map(|o| (o.name.clone(), o.value(row).to_char().to_string())).collect(),
-            actual: self.actual.columns.iter().map(|c| (c.name.clone(), c.level(row).to_string())).collect(),
-            trace: Vec::new(),
-            state: BTreeMap::new(),
-            path: Vec::new(),
-        }
+/// The marks of a hand-in.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+pub struct Marks {
+    /// Earned, in hundredths at the finest.
+    pub earned: f64,
+    /// To be had.
+    pub out_of: f64,
+    /// By stage, in order.
+    pub parts: Vec<MarkPart>,
+}
+
+impl Marks {
+    /// `7.5 of 10 marks`
+    pub fn sentence(&self) -> String {
+        format!("{} of {} marks", number(self.earned), number(self.out_of))
     }
+}
+
+/// `6`, `4.5`, `0.25`
+pub(crate) fn number(value: f64) -> String {
+    format!("{value:.2}").trim_end_matches('0').trim_end_matches('.').to_owned()
 }
 
 /// A diagnostic as it is shown.

@@ -1,6 +1,6 @@
 //! Which lamp each output really lights, and what the lamps show on every row.
 
-use crate::bench::BenchState;
+use crate::bench_state::BenchState;
 use crate::compare::{ActualTable, inputs_text};
 use crate::diagnostics as say;
 use crate::exercise::{Exercise, WiringPlan};

@@ -2,8 +2,8 @@
 
 use super::fast::Fast;
 use super::spec::{Clocked, ClockedRule, RateRule};
-use crate::exercise::ExercisePort;
-use crate::pipeline::HandInFile;
+use crate::hand_in::HandInFile;
+use crate::port::ExercisePort;
 use crate::simulation::{SimulationRequest, run_simulation};
 use crate::{languages, names};
 use base::{Budget, SourceFile, SourceMap};

@@ -1,7 +1,7 @@
 //! Follows an output of a clocked design as machine code where the design allows it.
 
 use super::spec::Clocked;
-use crate::exercise::ExercisePort;
+use crate::port::ExercisePort;
 use base::{Budget, Exhausted, Resource};
 use cycle::Engine;
 use design::{Design, Netlist};

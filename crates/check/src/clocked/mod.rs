@@ -12,5 +12,5 @@ mod spec;
 
 pub(crate) use moments::{first_failure, levels_on_the_way, moments};
 pub(crate) use run::{does_right, is_right, run};
+pub(crate) use spec::clocked;
 pub use spec::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec};
-pub(crate) use spec::{RawClock, RawReset, RawState, clocked};

@@ -1,7 +1,8 @@
 //! Some clock cycles of a design as its netlist has them, to be held against the event simulator.
 
 use super::spec::{Clocked, ClockedRule};
-use crate::exercise::{Exercise, ExercisePort};
+use crate::exercise::Exercise;
+use crate::port::ExercisePort;
 use crate::replay::Moment;
 use crate::verdict::Evidence;
 use base::{Budget, Exhausted, Random};

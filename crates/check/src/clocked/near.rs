@@ -2,8 +2,8 @@
 //! equal. Each one is checked before it is said.
 
 use super::spec::{Clocked, ClockedRule};
-use crate::exercise::ExercisePort;
 use crate::near::{Joins, MOST, Near, Variant};
+use crate::port::ExercisePort;
 use base::Budget;
 use design::{AsyncControl, Lit, Netlist, Node, NodeId, Register};
 use prove::{Difference, Machine, Protocol, Source, Walker};

@@ -1,8 +1,10 @@
 //! From `[clock]`, `[reset]` and a clocked `[behaviour]` to the machine that hand-ins are held against.
 
 use crate::behaviour;
-use crate::exercise::{Beside, ExercisePort, Fault, RawBehaviour};
+use crate::fault::{Beside, Fault};
 use crate::machines::machine_of;
+use crate::port::ExercisePort;
+use crate::raw::{RawBehaviour, RawClock, RawNext, RawReset};
 use design::Netlist;
 use logic::{RowSet, Shape, parse_expr};
 use prove::{Builder, Guard, Machine, OutputTap, Protocol, Reset, Source, StateRule};
@@ -11,40 +13,6 @@ use std::collections::BTreeMap;
 use std::ops::Range;
 use std::sync::Arc;
 use toml::Spanned;
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-pub(crate) struct RawClock {
-    pub(crate) port: Spanned<String>,
-    edge: Option<Spanned<String>>,
-    frequency_hz: Option<Spanned<u64>>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-pub(crate) struct RawReset {
-    pub(crate) port: Spanned<String>,
-    active: Option<Spanned<String>>,
-    kind: Option<Spanned<String>>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-pub(crate) struct RawState {
-    name: Spanned<String>,
-    #[serde(default)]
-    outputs: BTreeMap<Spanned<String>, Spanned<toml::Value>>,
-    #[serde(default)]
-    next: Vec<RawNext>,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct RawNext {
-    when: Option<Spanned<String>>,
-    to: Spanned<String>,
-    outputs: Option<BTreeMap<Spanned<String>, Spanned<toml::Value>>>,
-}
 
 /// The reset of a clocked exercise.
 #[derive(Clone, Debug, PartialEq, Eq)]

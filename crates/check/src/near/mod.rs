@@ -5,6 +5,7 @@
 
 mod fixable;
 mod joins;
+mod near_miss;
 mod order;
 mod repair;
 mod slips;
@@ -13,6 +14,7 @@ mod text;
 mod tokens;
 
 pub(crate) use joins::{Joins, Variant};
+pub(crate) use near_miss::{LineChange, MOST, Near};
 pub(crate) use repair::Workshop;
 
 use crate::clocked;
@@ -20,41 +22,8 @@ use crate::compare::{ActualTable, wrong_rows};
 use crate::exercise::Exercise;
 use crate::path::PathLine;
 use crate::wide;
-use base::{Budget, Id, Span};
+use base::{Budget, Id};
 use design::Netlist;
-
-/// Most near misses that are said of one hand-in.
-pub(crate) const MOST: usize = 3;
-
-/// A change of a line of source.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub(crate) struct LineChange {
-    /// The line as it is.
-    pub(crate) before: String,
-    /// The line as it would be right.
-    pub(crate) after: String,
-}
-
-/// A near miss with its place.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub(crate) struct Near {
-    pub(crate) kind: &'static str,
-    /// What is wrong.
-    pub(crate) message: String,
-    /// What to do.
-    pub(crate) repair: String,
-    /// What a student may read where the message itself tells the repair.
-    pub(crate) hint: Option<String>,
-    pub(crate) at: Option<Span>,
-    pub(crate) change: Option<LineChange>,
-}
-
-impl Near {
-    /// One whose message tells no more than what is wrong.
-    pub(crate) fn plain(kind: &'static str, message: String, repair: String, at: Option<Span>) -> Self {
-        Self { kind, message, repair, hint: None, at, change: None }
-    }
-}
 
 /// Explains the wrong rows of a combinational hand-in.
 pub(crate) fn explain(

@@ -3,7 +3,8 @@
 
 use super::Near;
 use crate::compare::ActualTable;
-use crate::exercise::{Exercise, ExercisePort};
+use crate::exercise::Exercise;
+use crate::port::ExercisePort;
 use base::Budget;
 use logic::{Cube, Form, Notation, RowSet, RowValue};
 

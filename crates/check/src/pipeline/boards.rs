@@ -1,10 +1,11 @@
 //! The Wiring and Bench stages: the image that is made of a hand-in, and what the board does with it.
 
-use super::{HandIn, Run, Shown};
+use super::{Behaved, Run, Shown};
 use crate::bench::{Followed, fingerprint, follows, no_image};
-use crate::compare::{ActualTable, actual_table};
+use crate::compare::actual_table;
 use crate::diagnostics as say;
 use crate::exercise::WiringPlan;
+use crate::hand_in::HandIn;
 use crate::verdict::ProofKind;
 use crate::wiring;
 use base::{Diagnostic, SourceFile, Stage};
@@ -16,16 +17,6 @@ const IMAGE_STEPS: u64 = 60_000_000;
 const NOT_PROVED: &str = "The design was matched, not proved, and the same could not be said of its image.";
 const HAS_LATCHES: &str = "The bench does not run designs with latches.";
 const NOT_MAPPED: &str = "Mapping the design to the device took too long.";
-
-/// A design that could be run.
-#[derive(Clone, Copy)]
-pub(super) struct Behaved<'a> {
-    pub(super) netlist: &'a Netlist,
-    /// What it does on every row, where it is judged row by row.
-    pub(super) actual: Option<&'a ActualTable>,
-    /// The Behaviour stage found nothing wrong.
-    pub(super) right: bool,
-}
 
 impl Run<'_> {
     pub(super) fn wiring(&mut self, hand_in: &HandIn, design: Option<Behaved<'_>>) {

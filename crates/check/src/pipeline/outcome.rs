@@ -1,14 +1,15 @@
 //! From what the stages found to the verdict: their states, the proof, the findings with their evidence, the marks.
 
 use super::evidence::PLACED;
+use super::source::EvidenceSource;
 use super::{Run, Shown, near_miss};
 use crate::compare::ActualTable;
 use crate::diagnostics as say;
 use crate::marks::Share;
 use crate::pipeline::Checked;
 use crate::verdict::{
-    AnswerResult, Evidence, EvidenceSource, Finding, Proof, ProofKind, ProofMethod, Resources, RowCount, StageResult,
-    StageState, Verdict, VerdictKind, finding,
+    AnswerResult, Evidence, Finding, Proof, ProofKind, ProofMethod, Resources, RowCount, StageResult, StageState,
+    Verdict, VerdictKind, finding,
 };
 use base::{Diagnostic, Stage};
 use std::collections::BTreeMap;

@@ -1,7 +1,7 @@
 //! In which form an output is to be built: as a sum of products, a product of sums, from NANDs or NORs.
 
-use super::{Looked, Spot};
-use crate::exercise::Fault;
+use super::looked::{Looked, Spot};
+use crate::fault::Fault;
 use base::{Diagnostic, Severity, Span, Stage};
 use design::{Gate, GateId, GateKind, Gates};
 

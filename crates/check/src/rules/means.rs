@@ -1,6 +1,6 @@
 //! What a hand-in is written with: constructs, operators, gates and instances that are forbidden or required.
 
-use super::Looked;
+use super::looked::Looked;
 use base::{Diagnostic, Severity, Span, Stage};
 use design::{Gate, Means, Use};
 

@@ -5,16 +5,17 @@ mod form;
 mod gate_budget;
 mod level_budget;
 mod literal_budget;
+mod looked;
 mod means;
 mod possible;
 
-use crate::exercise::Fault;
+use crate::fault::Fault;
 use crate::languages::Unit;
 use base::{Budget, Diagnostic, Exhausted};
-use design::{Design, Gates, Netlist, Use};
+use design::{Design, Netlist, Use};
 use logic::TruthTable;
+use looked::Looked;
 use serde::Deserialize;
-use std::ops::Range;
 use toml::Spanned;
 
 pub use form::{FormRule, RequiredForm};
@@ -58,17 +59,6 @@ pub(crate) struct RawRules {
 struct RawForm {
     output: Spanned<String>,
     form: Spanned<String>,
-}
-
-/// What a rule looks at.
-pub(crate) struct Looked<'a> {
-    pub(crate) design: &'a Design,
-    pub(crate) netlist: &'a Netlist,
-    pub(crate) gates: &'a Gates,
-    /// What the units of the hierarchy are written with.
-    pub(crate) uses: &'a [Use],
-    /// Where the top is named.
-    pub(crate) top: &'a Unit,
 }
 
 impl Rules {
@@ -166,6 +156,3 @@ impl Rules {
         forbid.chain(require).chain(gates).chain(literals).chain(levels).chain(forms).collect()
     }
 }
-
-/// A place in an exercise file with what is wrong there.
-pub(crate) type Spot<'t> = (&'t str, Range<usize>);

@@ -3,8 +3,9 @@
 
 mod clocked;
 
-use crate::exercise::{Exercise, ExercisePort};
+use crate::exercise::Exercise;
 use crate::exports::unit_name;
+use crate::port::ExercisePort;
 use logic::row_text;
 use std::fmt::Write;
 
@@ -268,7 +269,8 @@ fn vhdl_bench(unit: &str, exercise: &Exercise, rows: &Rows) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::pipeline::{HandIn, HandInFile, check};
+    use crate::hand_in::{HandIn, HandInFile};
+    use crate::pipeline::check;
 
     #[test]
     fn the_starters_of_every_demo_exercise_are_legal_and_have_its_ports() {

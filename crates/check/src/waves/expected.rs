@@ -2,7 +2,8 @@
 
 use super::{Lane, LaneRole};
 use crate::clocked::ResetSpec;
-use crate::exercise::{Exercise, ExercisePort};
+use crate::exercise::Exercise;
+use crate::port::ExercisePort;
 use base::Budget;
 use logic::RowValue;
 use std::collections::BTreeMap;

@@ -5,7 +5,7 @@ mod stimulus;
 
 use crate::equivalence::{load, load_with};
 use crate::exercise::Exercise;
-use crate::pipeline::HandInFile;
+use crate::hand_in::HandInFile;
 use crate::simulation::{SimulationRequest, run_simulation, testbench};
 use crate::stack::ample;
 use crate::verdict::Finding;
@@ -277,7 +277,7 @@ impl Setup {
 impl Driven {
     /// The ports as the exercise has them; `unit` (its name and the values of its parameters) is empty when nothing is driven.
     fn of_exercise(exercise: &Exercise, unit: (&str, &str)) -> Self {
-        let port = |p: &crate::exercise::ExercisePort| Port {
+        let port = |p: &crate::port::ExercisePort| Port {
             name: p.name.clone(),
             width: p.shape.width(),
             range: p.shape.to_string(),

@@ -1,6 +1,6 @@
 //! Near misses of wide designs: other ways to join their ports, each proved before it is said.
 
-use super::Wide;
+use super::spec::Wide;
 use crate::exercise::Exercise;
 use crate::near::{Joins, MOST, Near};
 use base::Budget;

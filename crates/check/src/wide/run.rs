@@ -1,8 +1,9 @@
 //! The Behaviour stage for wide combinational designs.
 
-use super::{Wide, near};
+use super::near;
+use super::spec::{Wide, inputs_text, value_text};
 use crate::diagnostics as say;
-use crate::exercise::{Exercise, ExercisePort};
+use crate::exercise::Exercise;
 use crate::outcome::Outcome;
 use crate::path::path;
 use crate::verdict::{Evidence, Proof, ProofBudget, ProofKind, ProofMethod};
@@ -21,30 +22,6 @@ const SAT_STEPS: u64 = 400_000_000;
 const ROW_STEPS: u64 = 3_000_000_000;
 /// Steps of the budget that the near misses may take.
 const NEAR_STEPS: u64 = 300_000_000;
-
-/// Bits of a long vector in base 16, of a short one as they are; what is not known in full stays in bits.
-fn value_text(bits: &str) -> String {
-    if bits.len() <= 8 || bits.chars().any(|c| !matches!(c, '0' | '1')) {
-        return bits.to_owned();
-    }
-    let first = (bits.len() - 1) % 4 + 1;
-    let mut digits = String::from("0x");
-    let mut at = 0;
-    while at < bits.len() {
-        let end = if at == 0 { first } else { at + 4 };
-        digits.extend(u32::from_str_radix(&bits[at..end], 2).ok().and_then(|d| char::from_digit(d, 16)));
-        at = end;
-    }
-    digits
-}
-
-/// `x=0110, y=0x00ff`
-pub(super) fn inputs_text(ports: &[ExercisePort], names: &[String], levels: &[bool]) -> String {
-    let level = |bit: &String| names.iter().position(|n| n == bit).is_some_and(|k| levels[k]);
-    let text = |p: &ExercisePort| p.bit_names().map(|n| if level(&n) { '1' } else { '0' }).collect::<String>();
-    let parts = ports.iter().filter(|p| p.is_input).map(|p| format!("{}={}", p.name, value_text(&text(p))));
-    parts.collect::<Vec<_>>().join(", ")
-}
 
 /// `x[0]=1, y=0`: the few inputs that make the difference; `always` when none do; empty when they are many.
 fn enough_text(names: &[String], levels: &[bool], relevant: &[bool]) -> String {

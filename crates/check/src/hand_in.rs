@@ -1,0 +1,27 @@
+//! What a student hands in.
+
+/// A file of a hand-in.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct HandInFile {
+    /// Its name or path as given.
+    pub name: String,
+    /// Its contents.
+    pub bytes: Vec<u8>,
+}
+
+/// What a student hands in.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct HandIn {
+    /// Design files in any order.
+    pub files: Vec<HandInFile>,
+    /// The top, when it was chosen.
+    pub top: Option<String>,
+    /// The wiring file.
+    pub wiring: Option<HandInFile>,
+    /// Prepared answers (TOML).
+    pub answers: Option<HandInFile>,
+    /// Leaves out the search for near misses in the source, for findings while a text is typed.
+    pub quick: bool,
+    /// Looks for the rows that are worth trying at a board.
+    pub wants_rows: bool,
+}
