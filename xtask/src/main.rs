@@ -16,6 +16,7 @@ const HELP: &str = "cargo xtask TASK
   ci      test, and formatting, lints, layers before it
   types   writes web/src/api/types.ts from the Rust types
   findings  writes docs/findings.md from the list of codes
+  agree   runs random programs through every engine for an hour (`agree 60` for a minute)
   fuzz    feeds damaged files to both languages for an hour each (`fuzz 60` for a minute)
   layers  checks which crate imports which
   shots   takes docs/screenshots from the demo data
@@ -33,6 +34,7 @@ fn main() -> ExitCode {
         "ci" => ci(),
         "types" => types(),
         "findings" => findings(),
+        "agree" => agree(std::env::args().nth(2).as_deref().unwrap_or("3600")),
         "fuzz" => fuzz(std::env::args().nth(2).as_deref().unwrap_or("3600")),
         "layers" => layers::check(),
         "shots" => pictures("shots"),
@@ -121,6 +123,25 @@ fn findings() -> Outcome {
         ".",
         &[("ZESTY_WRITE_FINDINGS", "1")],
     )
+}
+
+/// Random programs in both languages, through table, event simulator, proofs and machine code, with seeds that nobody tried.
+fn agree(seconds: &str) -> Outcome {
+    const TESTS: [&str; 4] = ["random_programs", "random_verilog", "random_vhdl", "machine_code"];
+    let seconds: f64 = seconds.parse().map_err(|_| format!("`{seconds}` is no number of seconds"))?;
+    // Nine of their tests take seeds, one after the other.
+    let each = format!("{:.3}", seconds / 60.0 / 9.0);
+    for test in TESTS {
+        say(&format!("{test} …"));
+        let arguments = ["test", "--workspace", "--test", test, "--", "--nocapture", "--test-threads=1"];
+        let mut command = std::process::Command::new("cargo");
+        command.args(arguments).current_dir(tools::root()).env("ZESTY_MINUTES", &each);
+        let status = command.status().map_err(|e| e.to_string())?;
+        if !status.success() {
+            return Err(format!("the engines differ in {test}; its last seed is printed above"));
+        }
+    }
+    Ok(())
 }
 
 /// Runs each fuzz target for so many seconds, from the corpus of its language; a crash fails. Needs `cargo fuzz`, which

@@ -8,6 +8,7 @@ use design::{
 };
 use logic::LogicVector;
 use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
 
 /// An expression, operands before operators.
 pub(crate) type Code = Vec<Op>;
@@ -181,7 +182,7 @@ pub(crate) struct Compiler<'d> {
     counts: usize,
     named: Vec<(String, usize, usize, usize)>,
     /// Labels around what was forked: leaving such a block ends it in other processes, too.
-    shared: BTreeSet<String>,
+    shared: Arc<BTreeSet<String>>,
 }
 
 /// Labels of blocks that stand in several processes: those around the branches of a fork.
@@ -332,17 +333,22 @@ pub(crate) fn event(design: &Design, event: &Event) -> EventCode {
     EventCode { edge: event.edge, code: expression(design, event.expr), signals }
 }
 
-/// A process.
-pub(crate) fn process(design: &Design, process: &Process) -> Block {
-    compiled(design, &process.body, shared_labels(design, process.scope))
+/// All processes, in their order.
+pub(crate) fn processes(design: &Design) -> Vec<Arc<Block>> {
+    let mut shared: BTreeMap<ScopeId, Arc<BTreeSet<String>>> = BTreeMap::new();
+    let one = |process: &Process| {
+        let labels = shared.entry(process.scope).or_insert_with(|| Arc::new(shared_labels(design, process.scope)));
+        Arc::new(compiled(design, &process.body, Arc::clone(labels)))
+    };
+    design.processes.iter().map(|(_, p)| p).map(one).collect()
 }
 
 /// A subprogram.
 pub(crate) fn block(design: &Design, body: &[Stmt]) -> Block {
-    compiled(design, body, BTreeSet::new())
+    compiled(design, body, Arc::default())
 }
 
-fn compiled(design: &Design, body: &[Stmt], shared: BTreeSet<String>) -> Block {
+fn compiled(design: &Design, body: &[Stmt], shared: Arc<BTreeSet<String>>) -> Block {
     let mut compiler = Compiler { design, out: Vec::new(), open: Vec::new(), counts: 0, named: Vec::new(), shared };
     compiler.list(body);
     Block { instrs: compiler.out, named: compiler.named }

@@ -305,8 +305,7 @@ impl<'d> Kernel<'d> {
             .iter()
             .map(|(_, v)| v.initial.clone().unwrap_or_else(|| default_value(design, v.ty)))
             .collect();
-        let blocks: Vec<Arc<Block>> =
-            design.processes.iter().map(|(_, p)| Arc::new(code::process(design, p))).collect();
+        let blocks: Vec<Arc<Block>> = code::processes(design);
         let subprograms: Vec<Arc<Block>> =
             design.subprograms.iter().map(|(_, s)| Arc::new(code::block(design, &s.body))).collect();
         let locals = design.subprograms.iter().zip(&subprograms).map(|((_, s), b)| locals_of(s, b)).collect();

@@ -280,6 +280,9 @@ impl Parser<'_, '_> {
 
     /// How many bits a type has: those of its fields, or of its range, as often as its outer dimensions say.
     fn width_of(&mut self, ty: &Packed, span: Span) -> NodeId {
+        if let Some(width) = self.known_width(ty).filter(|w| u32::try_from(*w).is_ok()) {
+            return self.number(width);
+        }
         let mut width = match (&ty.fields, &ty.range) {
             // The fields of a union are as wide as one another.
             (Some(fields), _) if ty.is_union => match fields.first() {
@@ -302,6 +305,22 @@ impl Parser<'_, '_> {
             width = self.node(NodeKind::Binary(Binary::Mul, width, times), span);
         }
         width
+    }
+
+    /// The same as a number, where all bounds are written as numbers.
+    fn known_width(&self, ty: &Packed) -> Option<u64> {
+        let number = |id: NodeId| match &self.exprs[id].kind {
+            NodeKind::Number(n) => n.value.to_u64(),
+            _ => None,
+        };
+        let bits = |range: &Range| Some(number(range.left)?.abs_diff(number(range.right)?) + 1);
+        let base = match (&ty.fields, &ty.range) {
+            (Some(fields), _) if ty.is_union => self.known_width(&fields.first()?.ty)?,
+            (Some(fields), _) => fields.iter().try_fold(0u64, |sum, f| sum.checked_add(self.known_width(&f.ty)?))?,
+            (None, Some(range)) => bits(range)?,
+            (None, None) => 1,
+        };
+        ty.outer.iter().try_fold(base, |width, range| width.checked_mul(bits(range)?))
     }
 
     /// Bits of a range, whichever of its ends is the greater one.
