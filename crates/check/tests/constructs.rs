@@ -526,3 +526,35 @@ fn what_hardware_does_not_do_is_passed_over() {
         ],
     );
 }
+
+/// IEEE 1076-2008 5.3.2.2 (ports without bounds), 11.3 (a process that waits at its end) and 12.4 (use clauses among
+/// declarations).
+#[test]
+fn ports_without_bounds_processes_that_wait_at_their_end_and_late_use_clauses() {
+    let open = "begin u : entity work.add(q) port map (a, b, y); end;
+library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;
+entity add is port (x, z : in std_logic_vector; s : out std_logic_vector); end;
+architecture q of add is begin s <= std_logic_vector(resize(unsigned(x), s'length) + unsigned(z)); end;";
+    let waits = "begin process is begin
+   y <= std_logic_vector(resize(unsigned(a), 5) + unsigned(b)); wait on a, b; end process; end;";
+    let late = "use work.p.all; begin y <= add(a, b); end;
+library ieee; use ieee.std_logic_1164.all;
+package p is function add(x, z : std_logic_vector(3 downto 0)) return std_logic_vector; end;
+library ieee; use ieee.numeric_std.all;
+package body p is function add(x, z : std_logic_vector(3 downto 0)) return std_logic_vector is begin
+  return std_logic_vector(resize(unsigned(x), 5) + unsigned(z)); end; end;";
+    let texts = [open, waits, late].map(|body| format!("{SUM_VHDL}{body}"));
+    let designs: Vec<(&str, &str)> = texts.iter().map(|text| ("m.vhd", text.as_str())).collect();
+    let faults: Vec<String> = designs
+        .iter()
+        .filter_map(|(name, text)| {
+            let (hand_in, reference) = (files(name, text), files("plain.sv", SUM));
+            match equivalence((&hand_in, Some("m")), (&reference, None)) {
+                Ok(found) if found.equal == Some(true) => None,
+                Ok(found) => Some(format!("{:?}\n{text}", found.counterexample)),
+                Err(told) => Some(format!("{told}\n{text}")),
+            }
+        })
+        .collect();
+    assert!(faults.is_empty(), "{}", faults.join("\n---\n"));
+}

@@ -88,6 +88,15 @@ pub(crate) struct SubtypeIndication {
     pub(crate) span: Span,
 }
 
+impl SubtypeIndication {
+    /// A type of vectors or texts that says no bounds.
+    pub(crate) fn has_no_bounds(&self) -> bool {
+        const OPEN: [&str; 7] =
+            ["std_logic_vector", "std_ulogic_vector", "unsigned", "signed", "bit_vector", "u_unsigned", "u_signed"];
+        self.constraint.is_none() && OPEN.contains(&self.mark.name.as_str())
+    }
+}
+
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) enum Constraint {
     /// `(3 downto 0)`, one for each dimension.
@@ -118,6 +127,8 @@ pub(crate) enum TypeDefinition {
 
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) enum Declaration {
+    /// `use work.pack.all;` among the declarations.
+    Use(ContextClause),
     Object(Object),
     Type {
         name: Ident,

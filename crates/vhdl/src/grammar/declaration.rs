@@ -4,8 +4,8 @@ use super::{Parse, Parser};
 use crate::diagnostics as say;
 use crate::lexer::TokenKind;
 use crate::tree::{
-    Constraint, Declaration, FileObject, Ident, Mode, Object, ObjectKind, Range, Subprogram, SubtypeIndication,
-    TypeDefinition,
+    Constraint, ContextClause, Declaration, FileObject, Ident, Mode, Object, ObjectKind, Range, Subprogram,
+    SubtypeIndication, TypeDefinition,
 };
 
 impl Parser<'_, '_> {
@@ -52,8 +52,8 @@ impl Parser<'_, '_> {
                 vec![Declaration::Ignored]
             }
             "use" => {
-                self.use_clause()?;
-                vec![Declaration::Ignored]
+                let uses = self.use_clause()?;
+                vec![Declaration::Use(ContextClause { libraries: Vec::new(), uses })]
             }
             "for" => {
                 let found = self.binding()?;

@@ -10,7 +10,7 @@ use crate::tree::{
 use base::{Exhausted, Span};
 use design::{
     AssignMode, Edge, Event, ExprKind, Process, ProcessKind, Scope, ScopeId, ScopeKind, Sensitivity as Wakes, Stmt,
-    StmtKind, Storage, Target,
+    StmtKind, Storage, Target, WaitKind,
 };
 use logic::LogicVector;
 use std::collections::BTreeMap;
@@ -66,6 +66,7 @@ impl<'a> Lowering<'a, '_> {
                 let body = self.statements(context, body);
                 context.layers.pop();
                 if let (Some(wakes), Some(body)) = (wakes, body) {
+                    let (wakes, body) = listed(wakes, body);
                     let name = label.as_ref().map(|l| l.name.clone());
                     let kind = if wakes == Wakes::Reads { ProcessKind::Combinational } else { ProcessKind::General };
                     self.process(context, kind, name, wakes, body, *span);
@@ -260,7 +261,7 @@ impl<'a> Lowering<'a, '_> {
             ports: Vec::new(),
             span,
         });
-        self.bind_inouts(context, entity, component, ports);
+        self.bind_ports(context, entity, component, ports);
         self.entity(entity, scope, given, architecture)?;
         self.port_map(context, entity, component, scope, label, ports, span);
         Ok(())
@@ -375,14 +376,15 @@ impl<'a> Lowering<'a, '_> {
     }
 
     /// An inout port that is joined to a whole signal is that signal: both sides drive and read it.
-    fn bind_inouts(
+    fn bind_ports(
         &mut self,
-        context: &Context<'a>,
+        context: &mut Context<'a>,
         entity: &'a Entity,
         component: Option<&'a Component>,
         map: &'a [Association],
     ) {
         self.bound.clear();
+        self.shapes.clear();
         let order: &[Object] = component.map_or(&entity.ports, |c| &c.ports);
         for (i, association) in map.iter().enumerate() {
             let formal = match &association.formal {
@@ -390,6 +392,22 @@ impl<'a> Lowering<'a, '_> {
                 Some(_) => None,
                 None => order.get(i).map(|p| p.name.name.as_str()),
             };
+            // A port without bounds has those of what it is joined to (IEEE 1076-2008 5.3.2.2).
+            let open = entity.ports.iter().find(|p| Some(p.name.name.as_str()) == formal && p.ty.has_no_bounds());
+            if let (Some(port), Some(tree)) = (open, &association.actual) {
+                let told = self.diagnostics.len();
+                let bounds = match &tree.kind {
+                    Node::Name(name) => match context.get(name) {
+                        Some(Symbol::Signal { ty, .. } | Symbol::Constant { ty, .. }) => ty.bounds(),
+                        _ => None,
+                    },
+                    _ => self.expr(context, tree, None).and_then(|v| v.ty.bounds()),
+                };
+                self.diagnostics.truncate(told);
+                if let Some(bounds) = bounds {
+                    self.shapes.insert(port.name.name.clone(), bounds);
+                }
+            }
             let port = entity.ports.iter().find(|p| Some(p.name.name.as_str()) == formal && p.mode == Mode::InOut);
             let actual = association.actual.as_ref().map(|t| &t.kind);
             if let (Some(port), Some(Node::Name(name))) = (port, actual)
@@ -559,7 +577,7 @@ impl<'a> Lowering<'a, '_> {
             return;
         }
         if port.mode == Mode::InOut {
-            // A whole signal is the port itself (see `bind_inouts`).
+            // A whole signal is the port itself (see `bind_ports`).
             let is_bound = matches!(&actual.kind, Node::Name(name)
                 if matches!(context.get(name), Some(Symbol::Signal { id, .. }) if *id == inner.signal));
             if !is_bound {
@@ -613,4 +631,31 @@ fn is_conversion(base: &Tree) -> bool {
         "to_bit",
     ];
     matches!(&base.kind, Node::Name(n) if NAMES.contains(&n.as_str()))
+}
+
+/// A process whose only wait is a `wait on` at its end is one with that list (IEEE 1076-2008 11.3).
+fn listed(wakes: Wakes, mut body: Vec<Stmt>) -> (Wakes, Vec<Stmt>) {
+    let is_last = |stmt: &Stmt| matches!(&stmt.kind, StmtKind::Wait(WaitKind::Change { on, until: None, timeout: None }) if !on.is_empty());
+    let (true, Some(last)) = (wakes == Wakes::Forever, body.last()) else { return (wakes, body) };
+    if !is_last(last) || body[..body.len() - 1].iter().any(waits) {
+        return (wakes, body);
+    }
+    match body.pop().map(|s| s.kind) {
+        Some(StmtKind::Wait(WaitKind::Change { on, .. })) => (Wakes::StartAndEvents(on), body),
+        _ => (wakes, body),
+    }
+}
+
+/// Is there a wait, or a call that may hold one?
+fn waits(stmt: &Stmt) -> bool {
+    match &stmt.kind {
+        StmtKind::Wait(_) | StmtKind::Call { .. } => true,
+        StmtKind::If { then, otherwise, .. } => then.iter().chain(otherwise.iter().flatten()).any(waits),
+        StmtKind::Case { arms, default, .. } => {
+            arms.iter().flat_map(|a| &a.body).chain(default.iter().flatten()).any(waits)
+        }
+        StmtKind::Loop { body, step, .. } => body.iter().chain(step).any(waits),
+        StmtKind::Block { body, .. } => body.iter().any(waits),
+        _ => false,
+    }
 }

@@ -109,8 +109,12 @@ impl<'a> Lowering<'a, '_> {
 
     pub(super) fn ports(&mut self, context: &mut Context<'a>, entity: &'a Entity) {
         let mut bound = std::mem::take(&mut self.bound);
+        let shapes = std::mem::take(&mut self.shapes);
         for port in &entity.ports {
-            let ty = self.subtype(context, &port.ty);
+            let ty = self.subtype(context, &port.ty).map(|ty| match shapes.get(&port.name.name) {
+                Some((left, right)) if ty.width().is_none() => ty.with_bounds(*left, *right),
+                _ => ty,
+            });
             if let (Some((id, outer)), Some(ty)) = (bound.remove(&port.name.name), &ty) {
                 let span = port.name.span;
                 if !ty.fits(&outer) || ty.width() != outer.width() {
@@ -202,6 +206,7 @@ impl<'a> Lowering<'a, '_> {
                     }
                 }
                 Declaration::File(file) => self.file_object(context, file),
+                Declaration::Use(clause) => self.use_context(context, clause)?,
                 Declaration::Ignored => {}
                 Declaration::Unread(what, span) => self.report(say::not_read_yet(what, *span)),
             }

@@ -233,6 +233,8 @@ struct Lowering<'a, 'b> {
     around: Option<&'b dyn design::Units>,
     /// Signals that are the inout ports of the entity that is elaborated next.
     bound: BTreeMap<String, (SignalId, Ty)>,
+    /// Bounds of its ports that have none of their own.
+    shapes: BTreeMap<String, (i64, i64)>,
     /// First values of variables that are no constants.
     late: Vec<Stmt>,
 }
@@ -327,6 +329,7 @@ pub fn elaborate_into(
         by_level: BTreeSet::new(),
         around,
         bound: BTreeMap::new(),
+        shapes: BTreeMap::new(),
         late: Vec::new(),
     };
     let mut given = BTreeMap::new();
