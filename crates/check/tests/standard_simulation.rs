@@ -320,3 +320,14 @@ fn values_lines_and_levels_as_the_packages_say() {
     );
     assert_eq!(found, ["red green blue 1", "beside", "42", "1111"]);
 }
+
+/// IEEE 1364-2005 5.1.8 and 5.1.13: of constants, too, a known difference decides, and a choice with an unknown condition
+/// keeps the bits that agree.
+#[test]
+fn constants_with_unknown_bits_are_computed_as_values_are() {
+    let found = verilog(
+        "reg [2:0] a = 3'b101; localparam [1:0] M = 1'bx ? 2'b11 : 2'b01; localparam D = 3'bx10 != 3'b00x;
+         initial $display(\"%b %b %b %b\", a[(3'bx10 != 3'b00x)], M, D, (3'b1x0 == 3'b1x0));",
+    );
+    assert_eq!(found, ["0 x1 1 x"]);
+}

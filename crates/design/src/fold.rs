@@ -1,6 +1,6 @@
 //! The value of an expression without signals, for parameters, bounds and replications.
 
-use crate::expr::{BinaryOp, ExprKind, UnaryOp};
+use crate::expr::{BinaryOp, ExprKind, UnaryOp, UnknownCondition, Unknowns};
 use crate::ids::ExprId;
 use crate::model::Design;
 use crate::real::real_value;
@@ -53,12 +53,22 @@ fn node(design: &Design, id: ExprId, done: &BTreeMap<ExprId, LogicVector>) -> Op
         }
         ExprKind::Resize { value, signed } => v(value)?.resized(expr.width, *signed),
         ExprKind::Concat(parts) => LogicVector::concat(&parts.iter().map(v).collect::<Option<Vec<_>>>()?),
-        ExprKind::Select { condition, then, otherwise, .. } => {
-            let taken = v(condition)?.get(0).known();
-            v(if taken == Some(true) { then } else { otherwise })?
-        }
+        ExprKind::Select { condition, then, otherwise, unknown } => match (v(condition)?.get(0).known(), unknown) {
+            (Some(true), _) => v(then)?,
+            // Bits that agree keep their level (IEEE 1364-2005 5.1.13).
+            (None, UnknownCondition::Merge) => {
+                v(then)?.zip(&v(otherwise)?, |x, y| if x == y { x } else { Level::Unknown })
+            }
+            _ => v(otherwise)?,
+        },
         ExprKind::Unary(op, a) => unary_value(*op, &v(a)?),
-        ExprKind::Binary { op, signed, left, right, .. } => binary_value(*op, *signed, &v(left)?, &v(right)?)?,
+        ExprKind::Binary { op, signed, unknowns, left, right } => {
+            let (a, b) = (v(left)?, v(right)?);
+            match unknown_comparison(*op, *unknowns, &a, &b) {
+                Some(decided) => decided,
+                None => binary_value(*op, *signed, &a, &b)?,
+            }
+        }
         ExprKind::Real { op, operands } => {
             real_value(*op, &operands.iter().map(v).collect::<Option<Vec<_>>>()?, expr.width)
         }
@@ -111,6 +121,24 @@ fn power(base: &LogicVector, signed: bool, exponent: &LogicVector) -> Option<Log
         square = square.mul(&square);
     }
     Some(result)
+}
+
+/// What a comparison makes of operands that are not both known: false where the operator says so (IEEE 1076.3); of equality
+/// a known difference decides (IEEE 1364-2005 5.1.8). `None` for anything else.
+pub fn unknown_comparison(op: BinaryOp, unknowns: Unknowns, a: &LogicVector, b: &LogicVector) -> Option<LogicVector> {
+    use BinaryOp as B;
+    let bit = |one: bool| Some(LogicVector::from_u64(1, u64::from(one)));
+    if (a.is_known() && b.is_known()) || !op.is_comparison() || matches!(op, B::SameLevels | B::Match) {
+        return None;
+    }
+    if unknowns == Unknowns::False {
+        return bit(op == B::NotEqual);
+    }
+    if !matches!(op, B::Equal | B::NotEqual) {
+        return None;
+    }
+    let differ = a.bits().zip(b.bits()).any(|(x, y)| x.known().zip(y.known()).is_some_and(|(x, y)| x != y));
+    if differ { bit(op == B::NotEqual) } else { Some(LogicVector::filled(1, Level::Unknown)) }
 }
 
 /// What an operator makes of two values; `None` for a shift or power by an unknown number.

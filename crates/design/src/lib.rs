@@ -27,7 +27,7 @@ mod watch;
 pub use blif::{BlifError, read_blif, write_blif};
 pub use dump::dump;
 pub use expr::{BinaryOp, Expr, ExprKind, SystemFunction, TextOp, UnaryOp, UnknownCondition, Unknowns};
-pub use fold::{binary_value, fold, unary_value};
+pub use fold::{binary_value, fold, unary_value, unknown_comparison};
 pub use gates::{Gate, GateId, GateKind, Gates, gates};
 pub use ids::{ExprId, ProcessId, ScopeId, SignalId, SubprogramId, TypeId, VariableId};
 pub use lanes::Lanes;

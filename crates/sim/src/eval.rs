@@ -71,14 +71,8 @@ pub(crate) fn binary(op: BinaryOp, signed: bool, unknowns: Unknowns, a: &LogicVe
             return found;
         }
     }
-    let known = a.is_known() && b.is_known();
-    if !known && unknowns == Unknowns::False && op.is_comparison() && !matches!(op, B::SameLevels | B::Match) {
-        return bit(op == B::NotEqual);
-    }
-    if !known && matches!(op, B::Equal | B::NotEqual) {
-        // A known difference decides (IEEE 1364-2005 5.1.8).
-        let differ = a.bits().zip(b.bits()).any(|(x, y)| x.known().zip(y.known()).is_some_and(|(x, y)| x != y));
-        return if differ { bit(op == B::NotEqual) } else { LogicVector::filled(1, Level::Unknown) };
+    if let Some(decided) = design::unknown_comparison(op, unknowns, a, b) {
+        return decided;
     }
     let width = if op.is_comparison() { 1 } else { a.width() };
     design::binary_value(op, signed, a, b).unwrap_or_else(|| LogicVector::filled(width, Level::Unknown))
