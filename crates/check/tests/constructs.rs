@@ -558,3 +558,28 @@ package body p is function add(x, z : std_logic_vector(3 downto 0)) return std_l
         .collect();
     assert!(faults.is_empty(), "{}", faults.join("\n---\n"));
 }
+
+/// IEEE 1800-2017 9.2.2.2.1 (`always_comb` waits for what its functions read), 6.20.6 (`const`) and 3.14.2.2 (`timeunit`).
+#[test]
+fn what_functions_read_constants_and_time_units() {
+    all_equal(
+        SUM,
+        &[
+            (
+                "void.sv",
+                "module m(input logic [3:0] a, b, output logic [4:0] y);
+               function void sum(output logic [4:0] r); r = a + b; endfunction always_comb sum(y); endmodule",
+            ),
+            (
+                "const.sv",
+                "module m(input logic [3:0] a, b, output logic [4:0] y);
+               const logic [3:0] K = 0; assign y = a + b + K; endmodule",
+            ),
+            (
+                "unit.sv",
+                "timeunit 1ns; module m(input logic [3:0] a, b, output logic [4:0] y);
+               timeunit 1ns; timeprecision 1ps; assign y = a + b; endmodule",
+            ),
+        ],
+    );
+}

@@ -331,3 +331,20 @@ fn constants_with_unknown_bits_are_computed_as_values_are() {
     );
     assert_eq!(found, ["0 x1 1 x"]);
 }
+
+/// IEEE 1800-2017 9.2.2.2.1: `always_comb` runs when what its functions read changes, `always @*` does not.
+#[test]
+fn blocks_wait_for_what_their_functions_read_or_not() {
+    let text = "module t; logic a = 0, y, z;
+          function logic f(); return ~a; endfunction
+          always_comb y = f(); always @* z = f();
+          initial begin #1 $display(\"%b\", y); a = 1; #1 $display(\"%b%b\", y, z); end endmodule\n";
+    assert_eq!(printed("t.sv", text), ["1", "0x"]);
+}
+
+/// IEEE 1800-2017 3.14.2.2: a module's own unit of time.
+#[test]
+fn a_module_says_its_unit_of_time() {
+    let text = "module t; timeunit 1us / 1ns; initial begin #2 $display(\"%0d %0t\", $time, $time); end endmodule\n";
+    assert_eq!(printed("t.sv", text), ["2 2000"]);
+}

@@ -25,6 +25,7 @@ pub fn dump(design: &Design) -> String {
     for (id, process) in design.processes.iter() {
         let when = match &process.sensitivity {
             Sensitivity::Reads => "on what it reads".to_owned(),
+            Sensitivity::ReadsThrough => "on all it reads".to_owned(),
             Sensitivity::Start => "once".to_owned(),
             Sensitivity::Forever => "for ever".to_owned(),
             Sensitivity::End => "at the end".to_owned(),

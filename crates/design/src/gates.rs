@@ -143,7 +143,7 @@ impl<'d> Finder<'d> {
         let waits_for_edge = |events: &[Event]| events.iter().any(|e| e.edge != Edge::Any);
         let combinational = match &process.sensitivity {
             Sensitivity::Start | Sensitivity::End => return Ok(()),
-            Sensitivity::Reads => true,
+            Sensitivity::Reads | Sensitivity::ReadsThrough => true,
             Sensitivity::Events(events) | Sensitivity::StartAndEvents(events) => !waits_for_edge(events),
             Sensitivity::Forever => false,
         };

@@ -28,6 +28,9 @@ pub struct Event {
 pub enum Sensitivity {
     /// At start, and whenever something it reads changes (continuous assignments, `@*`, `process(all)`).
     Reads,
+    /// The same, what its subprograms read included (`always_comb`, IEEE 1800-2017 9.2.2.2.1; `process (all)`, IEEE 1076-2008
+    /// 11.3).
+    ReadsThrough,
     /// Whenever one of these happens; not at start.
     Events(Vec<Event>),
     /// At start and whenever one of these happens (a VHDL sensitivity list).

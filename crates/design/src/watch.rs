@@ -34,7 +34,7 @@ pub fn with_watches(design: &Design) -> Option<(Design, Vec<Watched>)> {
         let is_clocked = waits_for_edge(design, &design.processes[id]);
         let starts_anew = matches!(
             design.processes[id].sensitivity,
-            Sensitivity::Reads | Sensitivity::Events(_) | Sensitivity::StartAndEvents(_)
+            Sensitivity::Reads | Sensitivity::ReadsThrough | Sensitivity::Events(_) | Sensitivity::StartAndEvents(_)
         );
         if !is_clocked && !starts_anew {
             continue;

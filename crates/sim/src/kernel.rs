@@ -443,7 +443,7 @@ impl<'d> Kernel<'d> {
         let design = self.design;
         for (i, (_, process)) in design.processes.iter().enumerate() {
             match &process.sensitivity {
-                Sensitivity::Reads => {
+                Sensitivity::Reads | Sensitivity::ReadsThrough => {
                     for signal in reads_of(design, process) {
                         self.signals[signal].wakes.push(i);
                     }
@@ -847,7 +847,11 @@ pub(crate) fn happened(edge: Edge, before: &LogicVector, after: &LogicVector) ->
 
 /// Signals that a process reads anywhere.
 fn reads_of(design: &Design, process: &design::Process) -> BTreeSet<usize> {
-    design::signals_read(design, &process.body).into_iter().map(Id::index).collect()
+    let found = match process.sensitivity {
+        Sensitivity::ReadsThrough => design::signals_read_through(design, &process.body),
+        _ => design::signals_read(design, &process.body),
+    };
+    found.into_iter().map(Id::index).collect()
 }
 
 /// What an instruction assigns, and what it calls.

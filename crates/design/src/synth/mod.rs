@@ -630,6 +630,11 @@ pub fn signals_read(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
     reads::waited_for(design, body)
 }
 
+/// The same, with what the subprograms read that are called.
+pub fn signals_read_through(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
+    reads::waited_for_through(design, body)
+}
+
 /// True when computing an expression may say something or end a simulation: only what is needed is computed then.
 pub fn may_talk(design: &Design, root: crate::ids::ExprId) -> bool {
     reads::may_talk(design, root)

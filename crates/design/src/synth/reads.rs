@@ -1,7 +1,7 @@
 //! Which signals a process reads, for the completeness of its sensitivity list.
 
 use crate::expr::{ExprKind, SystemFunction};
-use crate::ids::{ExprId, SignalId};
+use crate::ids::{ExprId, SignalId, SubprogramId};
 use crate::model::Design;
 use crate::process::{AssignMode, Event, PrintPart, Process, Stmt, StmtKind, Storage};
 use std::collections::BTreeSet;
@@ -69,6 +69,19 @@ pub(super) fn waited_for(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
     walk.read
 }
 
+/// The same, with what the subprograms read that are called.
+pub(super) fn waited_for_through(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
+    let mut walk = Walk { talks: true, calls: Some(Vec::new()), ..Walk::new(design) };
+    walk.list(body);
+    let mut seen = BTreeSet::new();
+    while let Some(subprogram) = walk.calls.as_mut().and_then(Vec::pop) {
+        if seen.insert(subprogram) {
+            walk.list(&design.subprograms[subprogram].body);
+        }
+    }
+    walk.read
+}
+
 /// The signals that an expression reads.
 pub(super) fn of_expr(design: &Design, root: ExprId) -> BTreeSet<SignalId> {
     let mut walk = Walk::new(design);
@@ -84,11 +97,20 @@ struct Walk<'a> {
     later: BTreeSet<SignalId>,
     /// What messages and assertions read counts, too.
     talks: bool,
+    /// Subprograms that are called, where they are wanted.
+    calls: Option<Vec<SubprogramId>>,
 }
 
 impl<'a> Walk<'a> {
     fn new(design: &'a Design) -> Self {
-        Self { design, read: BTreeSet::new(), written: BTreeSet::new(), later: BTreeSet::new(), talks: false }
+        Self {
+            design,
+            read: BTreeSet::new(),
+            written: BTreeSet::new(),
+            later: BTreeSet::new(),
+            talks: false,
+            calls: None,
+        }
     }
 
     fn expr(&mut self, root: ExprId) {
@@ -111,7 +133,12 @@ impl<'a> Walk<'a> {
                 ) => {
                     self.read.insert(*s);
                 }
-                kind => stack.extend(kind.operands()),
+                kind => {
+                    if let (ExprKind::Call { subprogram, .. }, Some(calls)) = (kind, &mut self.calls) {
+                        calls.push(*subprogram);
+                    }
+                    stack.extend(kind.operands());
+                }
             }
         }
     }
@@ -155,7 +182,10 @@ impl<'a> Walk<'a> {
                     stack.extend(step);
                 }
                 StmtKind::Block { body, .. } => stack.extend(body),
-                StmtKind::Call { arguments, .. } => {
+                StmtKind::Call { subprogram, arguments } => {
+                    if let Some(calls) = &mut self.calls {
+                        calls.push(*subprogram);
+                    }
                     for (value, target) in arguments {
                         self.expr(*value);
                         if let Some(Storage::Signal(s)) = target.as_ref().map(|t| t.storage) {

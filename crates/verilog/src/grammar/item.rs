@@ -85,6 +85,21 @@ impl Parser<'_, '_> {
                 items.push(Item::Declaration(head));
                 Ok(())
             }
+            // `timeunit 1ns; timeprecision 1ps;` say what the directive says (IEEE 1800-2017 3.14.2.2).
+            TokenKind::Name(word)
+                if matches!(word.as_str(), "timeunit" | "timeprecision")
+                    && matches!(self.peek_at(1), TokenKind::Time(_)) =>
+            {
+                let is_unit = word == "timeunit";
+                self.advance();
+                self.time_scale(is_unit)?;
+                self.semicolon()
+            }
+            // `const logic [3:0] K = 0;` is a variable that nobody may assign again.
+            TokenKind::Name(word) if word == "const" && matches!(self.peek_at(1), TokenKind::Keyword(_)) => {
+                self.advance();
+                self.item(items)
+            }
             // `let` names an expression (IEEE 1800-2017 11.12).
             TokenKind::Name(word)
                 if word == "let"

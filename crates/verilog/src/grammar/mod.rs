@@ -35,6 +35,8 @@ pub(crate) struct Parser<'t, 'b> {
     marks: &'t [(usize, Mark)],
     /// Time unit of modules without a time scale of their own.
     default_unit: u64,
+    /// Unit and precision that the module at work says itself.
+    scale: (Option<u64>, Option<u64>),
     /// A `;` right behind the condition of the last `if`.
     empty_branch: Option<Span>,
     /// Inside a sensitivity list.
@@ -85,6 +87,7 @@ pub(crate) fn parse_file<'t>(
         packages,
         marks,
         default_unit,
+        scale: (None, None),
         empty_branch: None,
         in_events: false,
         imported: BTreeSet::new(),
@@ -151,6 +154,29 @@ impl<'t> Parser<'t, '_> {
             Mark::Timescale(unit, precision) => ((*unit, *precision), nets),
             Mark::ImplicitNets(nets) => (scale, *nets),
         })
+    }
+
+    /// The times of `timeunit` (also `1ns / 1ps`) or `timeprecision`.
+    fn time_scale(&mut self, is_unit: bool) -> Parse<()> {
+        let first = self.time()?;
+        if is_unit {
+            self.scale.0 = first
+        } else {
+            self.scale.1 = first
+        }
+        if is_unit && self.eat("/") {
+            self.scale.1 = self.time()?;
+        }
+        Ok(())
+    }
+
+    /// A time in femtoseconds; nothing for one below.
+    fn time(&mut self) -> Parse<Option<u64>> {
+        let (found, span) = (self.found(), self.span());
+        let TokenKind::Time(time) = self.peek() else { return self.fail(say::expected("a time", &found, span)) };
+        let time = time.round();
+        self.advance();
+        Ok((1.0..=1e17).contains(&time).then_some(time as u64))
     }
 
     /// Does a `timescale` stand before the cursor?

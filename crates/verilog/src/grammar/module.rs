@@ -40,6 +40,7 @@ impl Parser<'_, '_> {
     pub(super) fn module(&mut self) -> Parse<Module> {
         let ((unit, precision), implicit_nets) = self.directives();
         let has_timescale = self.has_timescale();
+        self.scale = (None, None);
         let start = self.advance().span;
         self.eat_keyword("automatic");
         let name = self.name("the module's name")?;
@@ -92,6 +93,8 @@ impl Parser<'_, '_> {
             items = imported;
         }
         let exprs = std::mem::take(&mut self.exprs);
+        let (unit, precision) = (self.scale.0.unwrap_or(unit), self.scale.1.or(self.scale.0).unwrap_or(precision));
+        let has_timescale = has_timescale || self.scale.0.is_some();
         Ok(Module { name, header, port_names, items, exprs, unit, precision, has_timescale, implicit_nets })
     }
 

@@ -269,6 +269,12 @@ impl Parser<'_, '_> {
                         return self.fail(say::unclosed("`begin`", end, opener, at));
                     }
                 }
+                TokenKind::Name(word)
+                    if word == "static"
+                        && matches!(self.peek_at(1), TokenKind::Keyword(k) if data_kind(k).is_some()) =>
+                {
+                    return self.fail(say::not_understood_yet("A static variable in a block", at));
+                }
                 TokenKind::Keyword("automatic") if body.is_empty() => {
                     self.advance();
                 }

@@ -243,6 +243,8 @@ impl Parser<'_, '_> {
                 }
                 return true;
             }
+            // For the whole file: hardware has no time, and testbenches say theirs in their modules.
+            TokenKind::Name(word) if matches!(word.as_str(), "timeunit" | "timeprecision") => self.skip_declaration(),
             TokenKind::Name(word) if word == "interface" => {
                 let span = self.span();
                 self.report(say::not_understood_yet(&format!("`{word}`"), span));

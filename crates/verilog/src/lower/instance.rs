@@ -154,7 +154,7 @@ impl<'a> Lowering<'a, '_> {
                     AlwaysKind::Plain => ProcessKind::General,
                 };
                 if matches!(kind, AlwaysKind::Comb | AlwaysKind::Latch) {
-                    sensitivity = Sensitivity::Reads;
+                    sensitivity = Sensitivity::ReadsThrough;
                 }
                 let mut late_assignment = None;
                 let plain =

@@ -68,7 +68,8 @@ impl<'a> Lowering<'a, '_> {
                 if let (Some(wakes), Some(body)) = (wakes, body) {
                     let (wakes, body) = listed(wakes, body);
                     let name = label.as_ref().map(|l| l.name.clone());
-                    let kind = if wakes == Wakes::Reads { ProcessKind::Combinational } else { ProcessKind::General };
+                    let kind =
+                        if wakes == Wakes::ReadsThrough { ProcessKind::Combinational } else { ProcessKind::General };
                     self.process(context, kind, name, wakes, body, *span);
                 }
             }
@@ -184,7 +185,7 @@ impl<'a> Lowering<'a, '_> {
 
     fn sensitivity(&mut self, context: &mut Context<'a>, sensitivity: &'a Sensitivity) -> Option<Wakes> {
         match sensitivity {
-            Sensitivity::All => Some(Wakes::Reads),
+            Sensitivity::All => Some(Wakes::ReadsThrough),
             Sensitivity::None => Some(Wakes::Forever),
             Sensitivity::Names(names) => {
                 let mut events = Vec::new();
