@@ -543,7 +543,12 @@ package p is function add(x, z : std_logic_vector(3 downto 0)) return std_logic_
 library ieee; use ieee.numeric_std.all;
 package body p is function add(x, z : std_logic_vector(3 downto 0)) return std_logic_vector is begin
   return std_logic_vector(resize(unsigned(x), 5) + unsigned(z)); end; end;";
-    let texts = [open, waits, late].map(|body| format!("{SUM_VHDL}{body}"));
+    let first = "begin process begin
+   wait on a, b; y <= std_logic_vector(resize(unsigned(a), 5) + unsigned(b)); end process; end;";
+    // Arrays of one element type convert into each other (9.3.6).
+    let related = "type v4 is array (3 downto 0) of std_logic; signal v : v4; begin v <= v4(a);
+   y <= std_logic_vector(unsigned('0' & std_logic_vector(v)) + unsigned(b)); end;";
+    let texts = [open, waits, late, first, related].map(|body| format!("{SUM_VHDL}{body}"));
     let designs: Vec<(&str, &str)> = texts.iter().map(|text| ("m.vhd", text.as_str())).collect();
     let faults: Vec<String> = designs
         .iter()

@@ -338,8 +338,8 @@ fn blocks_wait_for_what_their_functions_read_or_not() {
     let text = "module t; logic a = 0, y, z;
           function logic f(); return ~a; endfunction
           always_comb y = f(); always @* z = f();
-          initial begin #1 $display(\"%b\", y); a = 1; #1 $display(\"%b%b\", y, z); end endmodule\n";
-    assert_eq!(printed("t.sv", text), ["1", "0x"]);
+          initial begin #1 $display(\"%b\", y); a = 1; #1 $display(\"%b%b\", y, y === z); end endmodule\n";
+    assert_eq!(printed("t.sv", text), ["1", "00"]);
 }
 
 /// IEEE 1800-2017 3.14.2.2: a module's own unit of time.

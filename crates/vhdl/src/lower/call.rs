@@ -160,6 +160,16 @@ impl<'a> Lowering<'a, '_> {
             (Ty::Vector { kind: a, .. }, Ty::Vector { kind: b, .. }) => {
                 (*a == VectorKind::Bit) == (*b == VectorKind::Bit) || context.sees("numeric_bit")
             }
+            // Arrays of one element type are closely related, whatever their names (IEEE 1076-2008 9.3.6).
+            (a, b) if a.element().is_some() && a.element() == b.element() => {
+                let (wanted, found) = (a.width(), value.ty.width()?);
+                if wanted.is_some_and(|w| w != found) {
+                    self.report(say::length_differs(wanted?, found, tree.span));
+                    return None;
+                }
+                let (left, right) = a.bounds().or(b.bounds())?;
+                return Some(Value { id: value.id, ty: a.with_bounds(left, right) });
+            }
             (a, b) => a.fits(b),
         };
         if !related {

@@ -634,11 +634,22 @@ fn is_conversion(base: &Tree) -> bool {
     matches!(&base.kind, Node::Name(n) if NAMES.contains(&n.as_str()))
 }
 
-/// A process whose only wait is a `wait on` at its end is one with that list (IEEE 1076-2008 11.3).
+/// A process whose only wait is a `wait on` at its end is one with that list (IEEE 1076-2008 11.3); at its head it is one
+/// that doesn't run at the start.
 fn listed(wakes: Wakes, mut body: Vec<Stmt>) -> (Wakes, Vec<Stmt>) {
-    let is_last = |stmt: &Stmt| matches!(&stmt.kind, StmtKind::Wait(WaitKind::Change { on, until: None, timeout: None }) if !on.is_empty());
-    let (true, Some(last)) = (wakes == Wakes::Forever, body.last()) else { return (wakes, body) };
-    if !is_last(last) || body[..body.len() - 1].iter().any(waits) {
+    let is_on = |stmt: &Stmt| match &stmt.kind {
+        StmtKind::Wait(WaitKind::Change { on, until: None, timeout: None }) => !on.is_empty(),
+        _ => false,
+    };
+    let (true, [first, rest @ ..]) = (wakes == Wakes::Forever, body.as_slice()) else { return (wakes, body) };
+    // At its head it waits before it does anything.
+    if is_on(first) && !rest.is_empty() && !rest.iter().any(waits) {
+        return match body.remove(0).kind {
+            StmtKind::Wait(WaitKind::Change { on, .. }) => (Wakes::Events(on), body),
+            _ => (wakes, body),
+        };
+    }
+    if !body.last().is_some_and(is_on) || body[..body.len() - 1].iter().any(waits) {
         return (wakes, body);
     }
     match body.pop().map(|s| s.kind) {
