@@ -281,7 +281,10 @@ impl<'s> Lister<'s> {
         let compared = matches!(next, "=" | "/=" | "==" | "!=" | "<" | ">" | ">=") && (self.vhdl || next != "=");
         // Nobody inverts the name of a state.
         let compared = compared || self.is_constant(at);
-        if operand && !compared && !after_inversion && before.is_some_and(|b| !self.is_name(b)) {
+        // The edge of an inverted clock is the other edge, and offered as that.
+        let of_edge = matches!(before.map_or("", |b| self.text(b)), "posedge" | "negedge")
+            || at.checked_sub(2).is_some_and(|b| self.is(b, "rising_edge") || self.is(b, "falling_edge"));
+        if operand && !compared && !after_inversion && !of_edge && before.is_some_and(|b| !self.is_name(b)) {
             let sign = if self.vhdl { "not " } else { "~" };
             let shown = if token.text == "(" { "(…)".to_owned() } else { self.indexed(at) };
             let change = Change {
@@ -666,6 +669,15 @@ mod tests {
     fn a_bound_of_a_vector_is_one_more_or_one_less() {
         let list = made("wire [15:0] s;", false);
         assert!(list.contains(&"wire [16:0] s;".to_owned()) && list.contains(&"wire [14:0] s;".to_owned()));
+    }
+
+    #[test]
+    fn the_clock_of_an_edge_is_not_inverted() {
+        let list = made("always @(negedge clk) q <= d;", false);
+        assert!(list.iter().all(|l| !l.contains("~clk")), "{list:#?}");
+        assert!(list.contains(&"always @(posedge clk) q <= d;".to_owned()), "{list:#?}");
+        let list = made("if falling_edge(clk) then q <= d; end if;", true);
+        assert!(list.iter().all(|l| !l.contains("not clk")), "{list:#?}");
     }
 
     #[test]
