@@ -2,7 +2,7 @@
 
 use crate::diagnostics as say;
 use crate::exercise::Exercise;
-use crate::hand_in::HandInFile;
+use crate::files::HandInFile;
 use crate::question::{Ask, Question};
 use crate::verdict::AnswerResult;
 use base::Diagnostic;

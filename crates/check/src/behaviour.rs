@@ -324,7 +324,7 @@ fn from_reference(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_
         ));
     }
     let mut budget = Budget::hand_in();
-    let actual = crate::compare::actual_table(&netlist, ports, &mut budget)
+    let actual = crate::table::actual_table(&netlist, ports, &mut budget)
         .map_err(|e| fail(format!("The reference needs more than the check's budget: {}.", e.0)))?;
     let bits = |inputs: bool| {
         ports.iter().filter(move |p| p.is_input == inputs).flat_map(|p| p.bit_names().collect::<Vec<_>>())

@@ -1,8 +1,8 @@
 //! The bench of a hand-in: its image on the exercise's board, run by switches and clock ticks, and held against what the
 //! exercise expects of the parts that it names.
 
+use crate::bench_said as say;
 use crate::bench_state::BenchState;
-use crate::diagnostics as say;
 use crate::exercise::{Exercise, WiringPlan};
 use crate::hand_in::HandIn;
 use crate::machines::machine_of;

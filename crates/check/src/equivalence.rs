@@ -1,18 +1,16 @@
 //! Are two designs equal? Both are run over every row, proved by SAT, or followed over their states; names bring their
 //! ports together.
 
-use crate::compare::actual_table;
-use crate::hand_in::HandInFile;
-use crate::languages::{self, Unit};
+use crate::files::HandInFile;
+use crate::load::{Loaded, load, ports_of};
 use crate::machines::machine_of;
-use crate::names;
-use crate::parameter::Parameter;
 use crate::port::ExercisePort;
 use crate::stack::ample;
+use crate::table::actual_table;
 use crate::verdict::{Proof, ProofBudget, ProofKind, ProofMethod};
 use crate::wide;
-use base::{Budget, Diagnostic, SourceFile, SourceMap};
-use design::{Design, Direction, Lit, Netlist};
+use base::{Budget, Diagnostic};
+use design::{Lit, Netlist};
 use logic::{RowSet, Shape, parse_pla, row_text};
 use prove::{Combinational, Equality, Joined, Machine, Moment, Protocol, Reset};
 use serde::Serialize;
@@ -86,79 +84,6 @@ impl Column {
 struct Table {
     inputs: Vec<String>,
     outputs: Vec<Column>,
-}
-
-/// The ports of an elaborated top.
-pub(crate) fn ports_of(design: &Design) -> Vec<ExercisePort> {
-    let port = |p: &design::Port| ExercisePort {
-        name: design.signals[p.signal].name.clone(),
-        is_input: p.direction == Direction::In,
-        shape: design.signal_shape(p.signal),
-    };
-    design.scopes[design.top].ports.iter().map(port).collect()
-}
-
-/// A design read and elaborated without an exercise.
-pub(crate) struct Loaded {
-    pub(crate) sources: SourceMap,
-    pub(crate) units: Vec<Unit>,
-    pub(crate) top: Option<Unit>,
-    pub(crate) design: Option<Design>,
-    pub(crate) diagnostics: Vec<Diagnostic>,
-    /// The parameter that it was elaborated for, where the top has it.
-    pub(crate) parameter: Option<Parameter>,
-}
-
-/// Reads files and elaborates the top, chosen or found.
-pub(crate) fn load(files: &[HandInFile], top: Option<&str>, budget: &mut Budget) -> Result<Loaded, String> {
-    load_with(files, top, None, budget)
-}
-
-/// The same with a value for a parameter of the top, if it has that.
-pub(crate) fn load_with(
-    files: &[HandInFile],
-    top: Option<&str>,
-    parameter: Option<&Parameter>,
-    budget: &mut Budget,
-) -> Result<Loaded, String> {
-    let mut sources = SourceMap::new();
-    let mut data = std::collections::BTreeMap::new();
-    for file in files {
-        if languages::is_data(&file.name) {
-            data.insert(languages::bare_name(&file.name), String::from_utf8_lossy(&file.bytes).into_owned());
-            continue;
-        }
-        if languages::language(&file.name).is_none() {
-            return Err(format!("`{}` has an ending that is not read; use .v, .sv, .vhd, .vhdl or .pla.", file.name));
-        }
-        let source = SourceFile::decode(&file.name, &file.bytes)
-            .map_err(|_| format!("`{}` is empty, too large or no text file.", file.name))?;
-        sources.add(source);
-    }
-    if sources.files().next().is_none() {
-        return Err("There is no design among the files; give one that ends in .v, .sv, .vhd, .vhdl or .pla.".into());
-    }
-    let parsed = languages::parse(&sources, data, budget);
-    let units = parsed.list();
-    let mut diagnostics = parsed.diagnostics.clone();
-    let mut loaded = Loaded { sources, units, top: None, design: None, diagnostics: Vec::new(), parameter: None };
-    if !diagnostics.iter().any(Diagnostic::stops) {
-        match names::choose_top(&loaded.units, &[], top) {
-            Ok(unit) => {
-                let has = |p: &&Parameter| parsed.parameters(&unit).iter().any(|n| n.eq_ignore_ascii_case(&p.name));
-                let parameter = parameter.filter(has);
-                let fitting = languages::Fitting { ports: &[], parameter };
-                let elaborated = languages::elaborate(&parsed, &unit, fitting, budget);
-                loaded.parameter = parameter.cloned();
-                diagnostics.extend(elaborated.diagnostics);
-                loaded.design = elaborated.whole.filter(|d| design::validate(d).is_ok());
-                loaded.top = Some(unit);
-            }
-            Err(told) => diagnostics.push(*told),
-        }
-    }
-    loaded.diagnostics = diagnostics;
-    Ok(loaded)
 }
 
 /// The first finding that stops, as one sentence with its place.

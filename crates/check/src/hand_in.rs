@@ -1,13 +1,6 @@
 //! What a student hands in.
 
-/// A file of a hand-in.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct HandInFile {
-    /// Its name or path as given.
-    pub name: String,
-    /// Its contents.
-    pub bytes: Vec<u8>,
-}
+use crate::files::HandInFile;
 
 /// What a student hands in.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]

@@ -1,8 +1,8 @@
 //! Outputs that ignore inputs they should follow: answers written down in place of a design, forgotten inputs.
 
-use crate::compare::{input_columns, output_bits};
-use crate::diagnostics as say;
+use crate::conform_said as say;
 use crate::exercise::Exercise;
+use crate::table::{input_columns, output_bits};
 use base::Diagnostic;
 use design::{Lit, Netlist, Node};
 use logic::{OutputColumn, RowValue};

@@ -1,10 +1,11 @@
 //! What is in a design: its units, the ports and hierarchy of its top, and what is worth saying about it.
 
-use crate::equivalence::load;
-use crate::hand_in::HandInFile;
+use crate::files::HandInFile;
+use crate::load::load;
+use crate::resources::USUAL_LUT_INPUTS;
 use crate::stack::ample;
 use crate::structure::{Structure, drawn};
-use crate::verdict::{Finding, Resources, USUAL_LUT_INPUTS, finding};
+use crate::verdict::{Finding, Resources, finding};
 use base::Budget;
 use design::{Design, ScopeId, ScopeKind};
 use serde::Serialize;
@@ -106,7 +107,7 @@ fn look_into(files: &[HandInFile], top: Option<&str>) -> Result<Inspection, Stri
         // A testbench is no hardware.
         if let Some(synthesis) = synthesis {
             if !synthesis.diagnostics.iter().any(base::Diagnostic::stops) {
-                resources = Some(Resources::of(&synthesis.netlist, USUAL_LUT_INPUTS));
+                resources = Some(crate::resources::resources(&synthesis.netlist, USUAL_LUT_INPUTS));
                 // Kept apart, the nodes are no fewer.
                 let may_fit = synthesis.netlist.len() <= schematic::MOST_NODES;
                 structure = may_fit.then(|| drawn(&loaded.sources, design, &budget)).flatten();

@@ -68,7 +68,7 @@ impl design::Units for Across<'_> {
         budget: &mut Budget,
     ) -> Option<Vec<Diagnostic>> {
         if self.crossings >= MAX_CROSSINGS {
-            return Some(vec![crate::diagnostics::crossings(unit, place)]);
+            return Some(vec![crate::elab_said::crossings(unit, place)]);
         }
         let found =
             self.units.list().into_iter().find(|u| u.language != self.asking && u.name.eq_ignore_ascii_case(unit))?;

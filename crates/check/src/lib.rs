@@ -4,23 +4,28 @@
 mod answers;
 mod behaviour;
 mod bench;
+mod bench_said;
 mod bench_state;
 mod clocked;
 mod codes;
 mod compare;
+mod conform_said;
 mod cover;
 mod derivation;
 mod diagnostics;
 mod divider;
 mod draft;
+mod elab_said;
 mod equivalence;
 mod exercise;
 mod exports;
 mod fault;
+mod files;
 mod hand_in;
 mod ignored;
 mod inspect;
 mod languages;
+mod load;
 mod machines;
 mod marks;
 mod moment;
@@ -34,22 +39,25 @@ mod port;
 mod question;
 mod raw;
 mod replay;
+mod resources;
 mod rules;
 mod simulation;
 mod stack;
 mod starter;
 mod structure;
+mod table;
 mod tries;
 mod verdict;
 mod waves;
+mod weights;
 mod wide;
+mod widths;
 mod wiring;
 
 pub use bench::{BenchAsk, MOST_TICKS, fingerprint, run_image};
 pub use bench_state::BenchState;
 pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec};
 pub use codes::{CodeEntry, CodeExample, finding_codes, finding_codes_page};
-pub use compare::{ActualColumn, ActualTable};
 pub use cover::{CoverTerm, cover_terms};
 pub use derivation::{
     CanonicalText, ChartStepInfo, CostInfo, CoverInfo, Derivation, DeriveOptions, DerivedOutput, ExclusiveForm,
@@ -61,11 +69,10 @@ pub use draft::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProble
 pub use equivalence::{CycleLevels, Difference, Equivalence, blif_of, equivalence};
 pub use exercise::{Exercise, ExerciseError, WiringPlan, shows_answers};
 pub use exports::{ExportText, exports};
-pub use hand_in::{HandIn, HandInFile};
+pub use files::HandInFile;
+pub use hand_in::HandIn;
 pub use inspect::{InspectedPort, InspectedScope, InspectedUnit, Inspection, inspect};
-pub use marks::Weights;
 pub use parameter::Parameter;
-pub use path::PathLine;
 pub use pipeline::{Checked, check, check_with_cancel, no_design, stopped};
 pub use port::ExercisePort;
 pub use question::{Ask, Question};
@@ -76,12 +83,14 @@ pub use structure::{
     At, DrawnBlock, DrawnPin, DrawnWire, Structure, StructureLevels, StructureRequest, StructureView, structure,
     structure_levels,
 };
+pub use table::{ActualColumn, ActualTable};
 pub use tries::{TryRows, TryTick, TryTicks};
 pub use verdict::{
-    AnswerResult, Evidence, Finding, FixInfo, NearMiss, Proof, ProofBudget, ProofKind, ProofMethod, RelatedPlace,
-    Resources, Rhythm, RowCount, StageResult, StageState, TraceStep, Verdict, VerdictKind,
+    AnswerResult, Evidence, Finding, FixInfo, NearMiss, PathLine, Proof, ProofBudget, ProofKind, ProofMethod,
+    RelatedPlace, Resources, Rhythm, RowCount, StageResult, StageState, TraceStep, Verdict, VerdictKind,
 };
 pub use verdict::{MarkPart, Marks};
 pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
+pub use weights::Weights;
 pub use wide::Wide;
 pub use wiring::bench_as_expected;

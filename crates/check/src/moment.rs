@@ -2,8 +2,9 @@
 
 use crate::clocked::Clocked;
 use crate::exercise::Exercise;
-use crate::path::{PathLine, path};
+use crate::path::path;
 use crate::verdict::Evidence;
+use crate::verdict::PathLine;
 use base::SourceMap;
 use design::{Lit, Netlist, Node};
 use std::collections::BTreeMap;

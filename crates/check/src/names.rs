@@ -1,6 +1,6 @@
 //! The Names stage: a clear top, and ports as the exercise names them.
 
-use crate::diagnostics as say;
+use crate::elab_said as say;
 use crate::languages::{Language, Unit};
 use crate::port::ExercisePort;
 use base::Diagnostic;

@@ -1,17 +1,34 @@
 //! What the Behaviour stage finds of a design that is not judged row by row.
 
-use crate::near::Near;
 use crate::verdict::{Evidence, Proof, Rhythm};
 use base::Diagnostic;
+
+/// What showed that a design is wrong, for those who look for the reason.
+#[derive(Clone, Debug, Default)]
+pub(crate) enum Seen {
+    /// Nothing was.
+    #[default]
+    Nothing,
+    /// The way to a state and inputs where it differs.
+    Difference(Box<prove::Difference>),
+    /// Input levels where it differs, in the exercise's order.
+    Input(Vec<bool>),
+    /// Its output repeats after so many clock cycles, and should after others.
+    Period(u64),
+}
 
 /// The outcome of the stage.
 pub(crate) struct Outcome {
     /// Right ones of what was looked at: states and inputs, periods, sampled inputs.
     pub(crate) passed: u64,
+    /// All that was looked at.
     pub(crate) total: u64,
+    /// How strong it is.
     pub(crate) proof: Proof,
+    /// What is wrong, with what shows it.
     pub(crate) findings: Vec<(Diagnostic, Option<Evidence>)>,
-    pub(crate) near: Vec<Near>,
+    /// What showed it, as levels.
+    pub(crate) seen: Seen,
     /// Nothing can be said.
     pub(crate) cannot_tell: bool,
     /// How often the output of a rate rule repeats.

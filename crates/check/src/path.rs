@@ -1,19 +1,9 @@
 //! The way of a level through a design: which places of the source decide it on a row.
 
+use crate::verdict::PathLine;
 use base::{Id, SourceMap, Span};
 use design::{Lit, Netlist, Node, NodeId};
-use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
-
-/// A line of a source that a level comes through.
-#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
-pub struct PathLine {
-    /// The file.
-    pub file: String,
-    /// Line, from 1.
-    pub line: u32,
-}
 
 /// Lines that are told of one way.
 const MOST: usize = 60;

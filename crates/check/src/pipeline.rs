@@ -6,18 +6,21 @@ mod outcome;
 mod source;
 mod values;
 
-use crate::compare::{ActualTable, Comparison, actual_table, compare};
+use crate::compare::{Comparison, compare};
 use crate::diagnostics as say;
+use crate::elab_said;
 use crate::exercise::Exercise;
-use crate::hand_in::{HandIn, HandInFile};
+use crate::files::HandInFile;
+use crate::hand_in::HandIn;
 use crate::ignored::ignored;
 use crate::near::{self, Near, Workshop};
 use crate::outcome::Outcome;
-use crate::path::PathLine;
+use crate::resources::resources;
 use crate::stack::ample;
+use crate::table::{ActualTable, actual_table};
 use crate::tries::{TryRows, TryTicks, try_rows, try_ticks};
 use crate::verdict::{
-    Evidence, NearMiss, Proof, ProofBudget, ProofKind, Resources, Rhythm, RowCount, StageResult, StageState, Verdict,
+    Evidence, NearMiss, PathLine, Proof, ProofBudget, ProofKind, Rhythm, RowCount, StageResult, StageState, Verdict,
     VerdictKind, finding,
 };
 use crate::{answers, clocked, languages, moment, names, wide};
@@ -306,7 +309,7 @@ impl<'e> Run<'e> {
         self.wiring(hand_in, netlist.as_ref().map(|netlist| Behaved { netlist, actual: actual.as_ref(), right }));
         let judged = answers::judge(self.exercise, hand_in.answers.as_ref());
         self.diagnostics.extend(judged.findings.into_iter().map(|(d, row)| (d, row.map(Shown::Row))));
-        let resources = netlist.as_ref().map(|n| Resources::of(n, self.exercise.lut_inputs()));
+        let resources = netlist.as_ref().map(|n| resources(n, self.exercise.lut_inputs()));
         self.verdict(passed, resources, actual, judged.results)
     }
 
@@ -343,6 +346,9 @@ impl<'e> Run<'e> {
         };
         self.proof_budget = built.is_some().then(|| ProofBudget::between(before, self.budget.steps_left()));
         if let Some(mut outcome) = found {
+            let mut near = built
+                .as_ref()
+                .map_or_else(Vec::new, |(_, netlist)| near::explain_outcome(exercise, netlist, &outcome, &self.budget));
             if let (Some((_, netlist)), Some(spec)) = (&built, &exercise.clocked) {
                 let shown = outcome.findings.iter_mut().filter_map(|(_, e)| e.as_mut());
                 for evidence in shown.filter(|e| !e.state.is_empty()) {
@@ -357,7 +363,8 @@ impl<'e> Run<'e> {
                     Some((e.row.clone()?, levels?))
                 });
                 if self.engines_disagree(rows.collect()) {
-                    outcome = Outcome { findings: Vec::new(), near: Vec::new(), cannot_tell: true, ..outcome };
+                    outcome = Outcome { findings: Vec::new(), cannot_tell: true, ..outcome };
+                    near.clear();
                     outcome.proof.kind = ProofKind::None;
                 }
             }
@@ -371,7 +378,7 @@ impl<'e> Run<'e> {
             let differs = outcome.proof.kind == ProofKind::Differs;
             self.machine_proof = Some((outcome.proof, outcome.total));
             self.rhythm = outcome.rhythm;
-            self.near = outcome.near;
+            self.near = near;
             if differs && self.near.len() < near::MOST && !hand_in.quick {
                 let known = self.near.len();
                 let rows = outcome.findings.iter().filter_map(|(_, e)| e.as_ref()?.row.as_deref());
@@ -403,7 +410,7 @@ impl<'e> Run<'e> {
         self.wiring(hand_in, built.as_ref().map(|(_, netlist)| Behaved { netlist, actual: None, right }));
         let judged = answers::judge(self.exercise, hand_in.answers.as_ref());
         self.diagnostics.extend(judged.findings.into_iter().map(|(d, _)| (d, None)));
-        let resources = built.as_ref().map(|(_, n)| Resources::of(n, self.exercise.lut_inputs()));
+        let resources = built.as_ref().map(|(_, n)| resources(n, self.exercise.lut_inputs()));
         self.verdict(passed, resources, None, judged.results)
     }
 
@@ -416,7 +423,7 @@ impl<'e> Run<'e> {
                 continue;
             }
             let Some(language) = languages::language(&file.name) else {
-                found.push(say::unknown_file_kind(&file.name));
+                found.push(elab_said::unknown_file_kind(&file.name));
                 continue;
             };
             if !self.exercise.languages.is_empty() && !self.exercise.languages.iter().any(|l| l == language.key()) {
@@ -427,13 +434,13 @@ impl<'e> Run<'e> {
                 Ok(source) => {
                     self.sources.add(source);
                 }
-                Err(DecodeProblem::Empty) => found.push(say::empty_file(&file.name)),
-                Err(DecodeProblem::Binary(_)) => found.push(say::binary_file(&file.name)),
-                Err(DecodeProblem::TooLarge(bytes)) => found.push(say::large_file(&file.name, bytes)),
+                Err(DecodeProblem::Empty) => found.push(elab_said::empty_file(&file.name)),
+                Err(DecodeProblem::Binary(_)) => found.push(elab_said::binary_file(&file.name)),
+                Err(DecodeProblem::TooLarge(bytes)) => found.push(elab_said::large_file(&file.name, bytes)),
             }
         }
         if hand_in.files.is_empty() {
-            found.push(say::no_files());
+            found.push(elab_said::no_files());
         }
         self.add(found);
     }

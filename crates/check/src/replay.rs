@@ -2,7 +2,7 @@
 //! source by two ways, and a fault of one of them must not become a fault of the student.
 
 use crate::exercise::Exercise;
-use crate::hand_in::HandInFile;
+use crate::files::HandInFile;
 use crate::languages::Unit;
 use crate::simulation::{SimulationRequest, run_simulation};
 use base::{Budget, SourceMap, Span};
@@ -124,7 +124,7 @@ pub(crate) fn ran(
     }
     text += "    $finish;\n  end\nendmodule\n";
     let files = files_with(sources, data, text);
-    let loaded = crate::equivalence::load(&files, Some(BENCH), &mut Budget::hand_in()).ok()?;
+    let loaded = crate::load::load(&files, Some(BENCH), &mut Budget::hand_in()).ok()?;
     let design = loaded.design.as_ref()?;
     let (scope, _) = design.scopes.iter().find(|(_, s)| s.name == "u" && s.parent == Some(design.top))?;
     let (signal, _) = design.signals.iter().find(|(_, s)| s.scope == scope && s.name.eq_ignore_ascii_case(port))?;

@@ -1,7 +1,7 @@
 //! Running a testbench, or any unit of a design, in the event simulator.
 
-use crate::equivalence::load;
-use crate::hand_in::HandInFile;
+use crate::files::HandInFile;
+use crate::load::load;
 use crate::stack::ample;
 use crate::verdict::{Finding, finding};
 use base::{Budget, Diagnostic};

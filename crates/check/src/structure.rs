@@ -1,14 +1,15 @@
 //! The structure of a hand-in as a drawing, and the levels of its wires on a row.
 
-use crate::compare::{input_columns, output_bits};
-use crate::equivalence::load;
 use crate::exercise::Exercise;
-use crate::hand_in::HandInFile;
+use crate::files::HandInFile;
 use crate::languages;
+use crate::load::load;
 use crate::moment;
 use crate::names;
+use crate::resources::USUAL_LUT_INPUTS;
 use crate::stack::ample;
-use crate::verdict::{Evidence, USUAL_LUT_INPUTS};
+use crate::table::{input_columns, output_bits};
+use crate::verdict::Evidence;
 use base::{Budget, Diagnostic, Id, SourceMap, Span};
 use design::{Design, LutMap, Netlist, NodeId};
 use schematic::{Drawing, Graph, Levels};

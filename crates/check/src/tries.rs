@@ -1,7 +1,7 @@
 //! The rows worth trying at a board with a hand-in loaded.
 
-use crate::compare::{input_columns, output_bits};
 use crate::exercise::Exercise;
+use crate::table::{input_columns, output_bits};
 use base::Budget;
 use design::{Lit, Netlist};
 use logic::{Cube, Effort, RowSet, minimise, row_text};

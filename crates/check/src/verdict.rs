@@ -1,6 +1,5 @@
 //! The verdict as data: the JSON that scripts, the store and the screens share.
 
-use crate::path::PathLine;
 use base::{Audience, Diagnostic, SourceMap};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -125,6 +124,16 @@ pub struct StageResult {
     pub state: StageState,
     /// Why it was skipped, or what it showed of faults told elsewhere; else empty.
     pub reason: String,
+}
+
+/// A line of a source that a level comes through.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+pub struct PathLine {
+    /// The file.
+    pub file: String,
+    /// Line, from 1.
+    pub line: u32,
 }
 
 /// The row (or cycle) that shows a finding.
@@ -293,11 +302,6 @@ pub struct Resources {
     pub pins: u64,
 }
 
-/// Pairs of cuts that counting look-up tables may look at.
-const LUT_STEPS: u64 = 20_000_000;
-/// Inputs of a look-up table where no board says it.
-pub(crate) const USUAL_LUT_INPUTS: u32 = 4;
-
 impl Resources {
     /// `3 look-up tables of 4 inputs (2 levels), 4 flip-flops, 9 pins`
     pub fn sentence(&self) -> String {
@@ -313,20 +317,6 @@ impl Resources {
         }
         parts.push(count(self.pins, "pin"));
         parts.join(", ")
-    }
-
-    /// What a netlist takes of a device whose tables have so many inputs.
-    pub fn of(netlist: &design::Netlist, lut_inputs: u32) -> Self {
-        let map = design::LutMap::new(netlist, lut_inputs, &mut base::Budget::hand_in().with_steps(LUT_STEPS)).ok();
-        Self {
-            and_nodes: netlist.and_count() as u64,
-            luts: map.as_ref().map(|m| m.luts.len() as u64),
-            lut_inputs,
-            levels: map.map_or(0, |m| u64::from(m.depth)),
-            flip_flops: netlist.registers.iter().filter(|r| !r.clock.is_const()).count() as u64,
-            latches: u64::from(netlist.latches),
-            pins: (netlist.inputs.len() + netlist.outputs.len()) as u64,
-        }
     }
 }
 

@@ -1,9 +1,10 @@
 //! Which lamp each output really lights, and what the lamps show on every row.
 
+use crate::bench_said as say;
 use crate::bench_state::BenchState;
-use crate::compare::{ActualTable, inputs_text};
-use crate::diagnostics as say;
+use crate::compare::inputs_text;
 use crate::exercise::{Exercise, WiringPlan};
+use crate::table::ActualTable;
 use base::{Diagnostic, FileId, SourceFile};
 use board::{Bench, Board, Lamp, OutputLevel, PortBit, Wiring, judge, parse_wiring};
 use logic::RowValue;

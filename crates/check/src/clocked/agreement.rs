@@ -2,7 +2,7 @@
 
 use super::fast::Fast;
 use super::spec::{Clocked, ClockedRule, RateRule};
-use crate::hand_in::HandInFile;
+use crate::files::HandInFile;
 use crate::port::ExercisePort;
 use crate::simulation::{SimulationRequest, run_simulation};
 use crate::{languages, names};

@@ -6,7 +6,6 @@
 mod agreement;
 mod fast;
 mod moments;
-mod near;
 mod run;
 mod spec;
 

@@ -1,13 +1,11 @@
 //! The Behaviour stage for clocked designs.
 
 use super::fast::Fast;
-use super::near;
 use super::spec::{Clocked, ClockedRule, RateRule};
-use crate::diagnostics as say;
+use crate::conform_said as say;
 use crate::exercise::Exercise;
 use crate::moment::register_bit;
-use crate::near::Near;
-use crate::outcome::Outcome;
+use crate::outcome::{Outcome, Seen};
 use crate::port::ExercisePort;
 use crate::verdict::{Evidence, Proof, ProofKind, ProofMethod, Rhythm, TraceStep};
 use base::{Budget, Diagnostic, Exhausted};
@@ -17,8 +15,6 @@ use std::collections::BTreeMap;
 
 /// Registers up to which evidence says what they hold.
 const MOST_REGISTERS: usize = 256;
-/// Steps of the budget that the near misses may take.
-const NEAR_STEPS: u64 = 150_000_000;
 /// Steps that following an output pass by pass may take.
 const SLOW_STEPS: u64 = 500_000_000;
 
@@ -40,7 +36,7 @@ pub(crate) fn run(
         total: 1,
         proof: Proof::NONE,
         findings: vec![(say::not_run(exhausted.0), None)],
-        near: Vec::new(),
+        seen: Seen::Nothing,
         cannot_tell: true,
         rhythm: None,
     })
@@ -133,7 +129,7 @@ impl Stage<'_> {
             total: found.compared,
             proof: Proof { kind, method: Some(method), rows: Some(found.compared), cycles, budget: None },
             findings: Vec::new(),
-            near: Vec::new(),
+            seen: Seen::Nothing,
             cannot_tell: false,
             rhythm: None,
         };
@@ -144,9 +140,7 @@ impl Stage<'_> {
         }
         if let Some(difference) = &found.difference {
             outcome.findings.push(self.finding(difference));
-            let mut share = budget.clone().with_steps(NEAR_STEPS);
-            outcome.near =
-                near::search(self.spec, &self.exercise.ports, &reference, &self.design, difference, &mut share);
+            outcome.seen = Seen::Difference(Box::new(difference.clone()));
         }
         Ok(outcome)
     }
@@ -351,7 +345,7 @@ impl Stage<'_> {
                 budget: None,
             },
             findings: Vec::new(),
-            near: Vec::new(),
+            seen: Seen::Nothing,
             cannot_tell: false,
             rhythm: None,
         };
@@ -384,17 +378,7 @@ impl Stage<'_> {
             }
             Some(RateFault::Period(is)) => {
                 outcome.findings.push((say::rate_period(name, rule.period, is, hertz, at), None));
-                let difference = is.abs_diff(rule.period);
-                if difference <= 2 {
-                    let half = difference == 2;
-                    let way = if is > rule.period { "less far" } else { "further" };
-                    outcome.near.push(Near::plain(
-                        "off_by_one_count",
-                        say::rate_off_by_one(name, is, rule.period, half),
-                        format!("Let the counter go {way} by one."),
-                        self.netlist.registers.first().map(|r| r.span),
-                    ));
-                }
+                outcome.seen = Seen::Period(is);
             }
             Some(RateFault::Duty(is, low, high)) => {
                 outcome.findings.push((say::rate_duty(name, rule.period, is, (low, high), at), None));

@@ -1,8 +1,8 @@
 //! Where in a large design a repair may lie: the nodes whose level, chosen freely on each row, would make every output
 //! right on a sample of rows. The lines that made them are tried first.
 
-use crate::compare::input_columns;
 use crate::exercise::Exercise;
+use crate::table::input_columns;
 use base::{Id, SourceMap};
 use design::{Lit, Netlist, Node};
 use logic::{RowSet, RowValue};

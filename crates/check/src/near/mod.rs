@@ -3,6 +3,7 @@
 //! `table` asks what the wrong table has to do with the expected one; `text` lists small changes of the source and
 //! `repair` tries them, by reading the changed source anew.
 
+mod clocked;
 mod fixable;
 mod joins;
 mod near_miss;
@@ -12,16 +13,19 @@ mod slips;
 mod table;
 mod text;
 mod tokens;
+mod wide;
 
-pub(crate) use joins::{Joins, Variant};
+use joins::{Joins, Variant};
 pub(crate) use near_miss::{LineChange, MOST, Near};
 pub(crate) use repair::Workshop;
 
-use crate::clocked;
-use crate::compare::{ActualTable, wrong_rows};
+use crate::clocked as machine;
+use crate::compare::wrong_rows;
 use crate::exercise::Exercise;
-use crate::path::PathLine;
-use crate::wide;
+use crate::outcome::{Outcome, Seen};
+use crate::table::ActualTable;
+use crate::verdict::PathLine;
+use crate::wide as function;
 use base::{Budget, Id};
 use design::Netlist;
 
@@ -56,6 +60,18 @@ pub(crate) fn explain(
     found
 }
 
+/// Other ways to join a design, and other moments, with which a hand-in that is not judged row by row would be right.
+pub(crate) fn explain_outcome(exercise: &Exercise, netlist: &Netlist, outcome: &Outcome, budget: &Budget) -> Vec<Near> {
+    match (&outcome.seen, &exercise.clocked, &exercise.wide) {
+        (Seen::Difference(difference), Some(spec), _) => {
+            clocked::search(spec, &exercise.ports, netlist, difference, budget)
+        }
+        (Seen::Period(is), Some(spec), _) => clocked::off_by_one(spec, netlist, *is).into_iter().collect(),
+        (Seen::Input(levels), _, Some(spec)) => wide::search(exercise, spec, netlist, levels, budget),
+        _ => Vec::new(),
+    }
+}
+
 /// Looks for changes of the source that make a hand-in right that is not judged row by row, beside what is known already.
 /// `seen` is an input on which a wide one was found wrong, `lines` decide what is wrong: changes there are tried first.
 pub(crate) fn explain_machine(
@@ -67,8 +83,8 @@ pub(crate) fn explain_machine(
 ) -> Vec<Near> {
     let goal = if exercise.clocked.is_some() { "every clock cycle" } else { "every input" };
     let mut trial = |built: &repair::Built, budget: &mut Budget| match (&exercise.clocked, &exercise.wide) {
-        (Some(spec), _) => clocked::is_right(exercise, spec, (&built.design, &built.netlist), budget),
-        (None, Some(spec)) => wide::is_right(exercise, spec, &built.netlist, seen, budget),
+        (Some(spec), _) => machine::is_right(exercise, spec, (&built.design, &built.netlist), budget),
+        (None, Some(spec)) => function::is_right(exercise, spec, &built.netlist, seen, budget),
         (None, None) => false,
     };
     let hopeful = || {

@@ -3,10 +3,11 @@
 use super::fixable::is_right_on;
 use super::text::{Change, Class, changes};
 use super::{LineChange, Near};
-use crate::compare::{actual_table, wrong_rows};
+use crate::compare::wrong_rows;
 use crate::exercise::Exercise;
 use crate::languages::{self, Language};
 use crate::names;
+use crate::table::actual_table;
 use base::{Budget, Diagnostic, FileId, Id, SourceFile, SourceMap, Span};
 use design::{Design, Netlist};
 use logic::Notation;

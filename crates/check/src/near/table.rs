@@ -2,9 +2,9 @@
 //! term that is missing or too much; a range that ends early.
 
 use super::Near;
-use crate::compare::ActualTable;
 use crate::exercise::Exercise;
 use crate::port::ExercisePort;
+use crate::table::ActualTable;
 use base::Budget;
 use logic::{Cube, Form, Notation, RowSet, RowValue};
 

@@ -2,10 +2,11 @@
 
 use super::{Behaved, Run, Shown};
 use crate::bench::{Followed, fingerprint, follows, no_image};
-use crate::compare::actual_table;
+use crate::bench_said;
 use crate::diagnostics as say;
 use crate::exercise::WiringPlan;
 use crate::hand_in::HandIn;
+use crate::table::actual_table;
 use crate::verdict::ProofKind;
 use crate::wiring;
 use base::{Diagnostic, SourceFile, Stage};
@@ -56,7 +57,7 @@ impl Run<'_> {
             return None;
         };
         let Ok(source) = SourceFile::decode(&file.name, &file.bytes) else {
-            self.add(vec![say::wiring_unreadable("it is empty, too large or no text")]);
+            self.add(vec![bench_said::wiring_unreadable("it is empty, too large or no text")]);
             self.skip(&[Stage::Bench], UNREADABLE);
             return None;
         };

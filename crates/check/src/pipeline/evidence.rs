@@ -2,12 +2,13 @@
 
 use super::Run;
 use crate::clocked::{self, Clocked};
-use crate::compare::{ActualTable, input_columns, output_bits};
-use crate::diagnostics as say;
+use crate::conform_said as say;
 use crate::machines::machine_of;
-use crate::path::{PathLine, path};
+use crate::path::path;
 use crate::replay::{self, Moment, Other};
+use crate::table::{ActualTable, input_columns, output_bits};
 use crate::verdict::Evidence;
+use crate::verdict::PathLine;
 use crate::wide::Wide;
 use base::{Diagnostic, Random, Span};
 use design::{Design, Netlist};

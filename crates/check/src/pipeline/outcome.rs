@@ -3,10 +3,10 @@
 use super::evidence::PLACED;
 use super::source::EvidenceSource;
 use super::{Run, Shown, near_miss};
-use crate::compare::ActualTable;
 use crate::diagnostics as say;
-use crate::marks::Share;
+use crate::marks::{self, Share};
 use crate::pipeline::Checked;
+use crate::table::ActualTable;
 use crate::verdict::{
     AnswerResult, Evidence, Finding, Proof, ProofKind, ProofMethod, Resources, RowCount, StageResult, StageState,
     Verdict, VerdictKind, finding,
@@ -162,7 +162,7 @@ impl Run<'_> {
             marks: None,
         };
         if let (Some(weights), false) = (&self.exercise.weights, self.cannot_tell) {
-            verdict.marks = Some(weights.earned(&verdict.stages, &shares, &verdict.answers));
+            verdict.marks = Some(marks::earned(weights, &verdict.stages, &shares, &verdict.answers));
         }
         Checked { verdict, actual, rows_to_try: self.rows_to_try, ticks_to_try: self.ticks_to_try, image: self.image }
     }

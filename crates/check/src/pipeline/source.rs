@@ -1,7 +1,7 @@
 //! What evidence of a row is taken from.
 
-use crate::compare::ActualTable;
 use crate::exercise::Exercise;
+use crate::table::ActualTable;
 use crate::verdict::Evidence;
 use std::collections::BTreeMap;
 

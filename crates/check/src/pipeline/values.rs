@@ -1,9 +1,10 @@
 //! A design that is right for the usual value of the exercise's parameter is judged at its other values.
 
 use super::Run;
-use crate::compare::{actual_table, compare};
+use crate::compare::compare;
 use crate::diagnostics as say;
 use crate::exercise::Exercise;
+use crate::table::actual_table;
 use crate::{clocked, languages, names, wide};
 use base::{Budget, Diagnostic, Exhausted, SourceMap};
 

@@ -3,9 +3,9 @@
 mod expected;
 mod stimulus;
 
-use crate::equivalence::{load, load_with};
 use crate::exercise::Exercise;
-use crate::hand_in::HandInFile;
+use crate::files::HandInFile;
+use crate::load::{load, load_with};
 use crate::simulation::{SimulationRequest, run_simulation, testbench};
 use crate::stack::ample;
 use crate::verdict::Finding;

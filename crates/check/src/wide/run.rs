@@ -1,10 +1,9 @@
 //! The Behaviour stage for wide combinational designs.
 
-use super::near;
 use super::spec::{Wide, inputs_text, value_text};
-use crate::diagnostics as say;
+use crate::conform_said as say;
 use crate::exercise::Exercise;
-use crate::outcome::Outcome;
+use crate::outcome::{Outcome, Seen};
 use crate::path::path;
 use crate::verdict::{Evidence, Proof, ProofBudget, ProofKind, ProofMethod};
 use base::{Budget, Exhausted, SourceMap};
@@ -15,13 +14,11 @@ use std::collections::BTreeMap;
 /// Learnt clauses that a proof of one output may take.
 const EFFORT: u64 = 300_000;
 /// The same for a near miss.
-const NEAR_EFFORT: u64 = 5_000;
+pub(crate) const NEAR_EFFORT: u64 = 5_000;
 /// Steps of the budget that a proof by SAT may take.
 const SAT_STEPS: u64 = 400_000_000;
 /// Steps that running every input may take where SAT doesn't tell.
 const ROW_STEPS: u64 = 3_000_000_000;
-/// Steps of the budget that the near misses may take.
-const NEAR_STEPS: u64 = 300_000_000;
 
 /// `x[0]=1, y=0`: the few inputs that make the difference; `always` when none do; empty when they are many.
 fn enough_text(names: &[String], levels: &[bool], relevant: &[bool]) -> String {
@@ -53,7 +50,14 @@ pub(crate) fn is_right(
     budget: &mut Budget,
 ) -> bool {
     let joined = Joined::new(&wide.machine(), &wide.join(netlist, &exercise.ports), wide.width());
-    near::is_equal(&joined, seen, NEAR_EFFORT, budget)
+    is_equal(&joined, seen, NEAR_EFFORT, budget)
+}
+
+/// Equal? Tried first on an input on which the design as it is was found wrong, then on a sample.
+pub(crate) fn is_equal(joined: &Joined, seen: &[bool], effort: u64, budget: &mut Budget) -> bool {
+    joined.is_right_at(seen, budget).unwrap_or(false)
+        && joined.sample(budget).is_ok_and(|(right, total)| right == total)
+        && joined.compare(effort, budget).is_ok_and(|found| found == Combinational::Equal)
 }
 
 fn unsure(what: &str) -> Outcome {
@@ -62,7 +66,7 @@ fn unsure(what: &str) -> Outcome {
         total: 1,
         proof: Proof { kind: ProofKind::None, method: Some(ProofMethod::Sat), rows: None, cycles: None, budget: None },
         findings: vec![(say::proof_too_hard(what), None)],
-        near: Vec::new(),
+        seen: Seen::Nothing,
         cannot_tell: true,
         rhythm: None,
     }
@@ -77,7 +81,7 @@ fn judge(
     let (reference, design) = (wide.machine(), wide.join(netlist, &exercise.ports));
     let joined = Joined::new(&reference, &design, wide.width());
     let (mut passed, mut total) = joined.sample(budget)?;
-    let mut outcome = Outcome { rhythm: None, near: Vec::new(), cannot_tell: false, ..unsure("") };
+    let mut outcome = Outcome { rhythm: None, seen: Seen::Nothing, cannot_tell: false, ..unsure("") };
     outcome.findings.clear();
     let (found, method, used) = compared(&joined, budget);
     outcome.proof.method = Some(method);
@@ -105,8 +109,7 @@ fn judge(
             }
             let relevant = joined.relevant(&levels, &mut share).unwrap_or_else(|_| vec![true; levels.len()]);
             let (expected, actual) = (outputs_at(&reference, &levels), outputs_at(&design, &levels));
-            let mut own = budget.clone().with_steps(NEAR_STEPS);
-            outcome.near = near::search(exercise, wide, &design, &levels, NEAR_EFFORT, &mut own);
+            outcome.seen = Seen::Input(levels.clone());
             let shown = Shown { levels, relevant, expected, actual };
             outcome.findings.push(finding(exercise, wide, (netlist, sources), &shown));
         }

@@ -1,8 +1,8 @@
 //! Near misses of clocked designs: small changes of how the design is joined, or of the rule, with which it would be
 //! equal. Each one is checked before it is said.
 
-use super::spec::{Clocked, ClockedRule};
-use crate::near::{Joins, MOST, Near, Variant};
+use super::{Joins, MOST, Near, Variant};
+use crate::clocked::{Clocked, ClockedRule};
 use crate::port::ExercisePort;
 use base::Budget;
 use design::{AsyncControl, Lit, Netlist, Node, NodeId, Register};
@@ -14,15 +14,20 @@ fn is_equal(reference: &Machine<'_>, design: &Machine<'_>, protocol: &Protocol, 
     prove::is_equal(reference, design, protocol, budget) == Ok(Some(true))
 }
 
-/// Looks for them, the likeliest first.
+/// Steps of the budget that they may take.
+const STEPS: u64 = 150_000_000;
+
+/// Looks for those of a rule over states, the likeliest first; `difference` shows that the design is wrong.
 pub(super) fn search(
     spec: &Clocked,
     ports: &[ExercisePort],
-    reference: &Machine<'_>,
-    design: &Machine<'_>,
+    netlist: &Netlist,
     difference: &Difference,
-    budget: &mut Budget,
+    budget: &Budget,
 ) -> Vec<Near> {
+    let Some(reference) = spec.machine() else { return Vec::new() };
+    let budget = &mut budget.clone().with_steps(STEPS);
+    let (reference, design) = (&reference, &spec.join(netlist, ports));
     let search = Search { spec, ports, reference, design, protocol: spec.protocol() };
     let mut found = Vec::new();
     let other_kind = search.other_reset_kind();
@@ -51,6 +56,28 @@ pub(super) fn search(
         found.extend(search.cut_short(difference, budget));
     }
     found
+}
+
+/// That of a rate, whose output repeats after `is` clock cycles: a counter that goes one too far, or not far enough.
+pub(super) fn off_by_one(spec: &Clocked, netlist: &Netlist, is: u64) -> Option<Near> {
+    let ClockedRule::Rate(rule) = &spec.rule else { return None };
+    let name = spec.outputs.get(rule.output)?;
+    let difference = is.abs_diff(rule.period);
+    (difference <= 2).then(|| {
+        let way = if is > rule.period { "less far" } else { "further" };
+        Near::plain(
+            "off_by_one_count",
+            off_by_one_sentence(name, is, rule.period, difference == 2),
+            format!("Let the counter go {way} by one."),
+            netlist.registers.first().map(|r| r.span),
+        )
+    })
+}
+
+fn off_by_one_sentence(output: &str, is: u64, wanted: u64, half: bool) -> String {
+    let (more, counts) =
+        (if is > wanted { "longer" } else { "shorter" }, if half { "each half" } else { "the period" });
+    format!("The period of `{output}` would be right if {counts} were not 1 cycle {more}.")
 }
 
 struct Search<'a> {
