@@ -302,8 +302,8 @@ impl<'e> Run<'e> {
             self.rows_to_try = try_rows(self.exercise, netlist, &mut self.budget);
         }
         let right = passed == Some(self.exercise.rows());
-        if let (Some(actual), true) = (&actual, right) {
-            self.rows_simulated(actual);
+        if let (Some(netlist), Some(actual), true) = (&netlist, &actual, right) {
+            self.rows_simulated(actual, netlist);
         }
         self.other_values(right);
         self.wiring(hand_in, netlist.as_ref().map(|netlist| Behaved { netlist, actual: actual.as_ref(), right }));

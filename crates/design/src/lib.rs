@@ -45,8 +45,8 @@ pub use process::{
 pub use real::{REAL_WIDTH, RealOp, real_bits, real_of, real_value};
 pub use scan::{Reader, Scan, ScanKind, ScanPart, ScanSource, TextFile};
 pub use synth::{
-    Synthesis, evaluate, may_talk, signals_of, signals_read, signals_read_through, synthesise, synthesise_as_written,
-    synthesise_with_latches,
+    Synthesis, evaluate, may_talk, signals_of, signals_read, signals_read_through, stretches_read, synthesise,
+    synthesise_as_written, synthesise_with_latches,
 };
 pub use units::Units;
 pub use uses::{Means, Use};

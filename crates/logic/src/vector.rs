@@ -97,6 +97,19 @@ impl LogicVector {
         }
     }
 
+    /// From the lowest bit in which two vectors of one width differ to behind the highest; nothing where they are equal.
+    pub fn difference(&self, other: &Self) -> Option<std::ops::Range<u32>> {
+        let differing = |word: &usize| {
+            let (a, b) = (self.chunk(*word), other.chunk(*word));
+            (0..4).fold(0, |bits, i| bits | (a[i] ^ b[i]))
+        };
+        let words = Self::words(self.width).max(Self::words(other.width)).max(1);
+        let (first, low) = (0..words).map(|w| (w, differing(&w))).find(|(_, bits)| *bits != 0)?;
+        let (last, high) = (0..words).rev().map(|w| (w, differing(&w))).find(|(_, bits)| *bits != 0)?;
+        let place = |word: usize, bit: u32| u32::try_from(word * 64).unwrap_or(u32::MAX).saturating_add(bit);
+        Some(place(first, low.trailing_zeros())..place(last, 64 - high.leading_zeros()))
+    }
+
     /// Bits from the least significant on.
     pub fn bits(&self) -> impl DoubleEndedIterator<Item = Level> + '_ {
         (0..self.width).map(|i| self.get(i))

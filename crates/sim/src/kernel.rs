@@ -100,8 +100,10 @@ pub(crate) struct SignalState {
     /// Drivers of a net; a variable has none.
     pub(crate) drivers: Vec<Driver>,
     pub(crate) kind: SignalKind,
-    /// Processes that wake at any change, and events that need a closer look.
-    wakes: Vec<usize>,
+    /// Processes that wake at a change of some of its bits, and events that need a closer look.
+    wakes: Vec<(usize, std::ops::Range<u32>)>,
+    /// Where these are many: which of them look at some bit of each word of 64.
+    by_word: Vec<Vec<usize>>,
     watches: Vec<usize>,
     /// Processes that wait for a change now, with the number of their wait.
     waiting: Vec<(usize, u64)>,
@@ -109,11 +111,20 @@ pub(crate) struct SignalState {
     traced: Option<u32>,
 }
 
+impl SignalState {
+    /// The number of a process's driver; they are in the order of the processes.
+    fn driver_of(&self, process: usize) -> Option<usize> {
+        self.drivers.binary_search_by_key(&process, |d| d.process).ok()
+    }
+}
+
 pub(crate) struct Driver {
     process: usize,
     value: LogicVector,
     /// Bits that it drives; the others are left to other drivers.
     driven: Vec<(u32, u32)>,
+    /// No other driver drives any of them.
+    is_alone: bool,
     pending: Vec<Pending>,
 }
 
@@ -289,6 +300,7 @@ fn signal_states(design: &Design) -> Vec<SignalState> {
             drivers: Vec::new(),
             kind: signal.kind,
             wakes: Vec::new(),
+            by_word: Vec::new(),
             watches: Vec::new(),
             waiting: Vec::new(),
             traced: None,
@@ -402,8 +414,11 @@ impl<'d> Kernel<'d> {
                     }
                     state.last = state.value.clone();
                 }
-                state.drivers.push(Driver { process, value, driven, pending: Vec::new() });
+                state.drivers.push(Driver { process, value, driven, is_alone: false, pending: Vec::new() });
             }
+        }
+        for state in &mut self.signals {
+            find_lone(&mut state.drivers);
         }
     }
 
@@ -444,8 +459,10 @@ impl<'d> Kernel<'d> {
         for (i, (_, process)) in design.processes.iter().enumerate() {
             match &process.sensitivity {
                 Sensitivity::Reads | Sensitivity::ReadsThrough => {
+                    let stretches = design::stretches_read(design, process);
                     for signal in reads_of(design, process) {
-                        self.signals[signal].wakes.push(i);
+                        let stretch = stretches.as_ref().and_then(|s| s.get(&design::SignalId::from_index(signal)));
+                        self.signals[signal].wakes.push((i, stretch.cloned().unwrap_or(0..u32::MAX)));
                     }
                     self.wake(i);
                 }
@@ -461,12 +478,31 @@ impl<'d> Kernel<'d> {
                 Sensitivity::End => {}
             }
         }
+        self.index_wakes();
+    }
+
+    /// Sorts who wakes at changes of wide signals by the words they look at.
+    fn index_wakes(&mut self) {
+        const MANY: usize = 32;
+        const WIDE: usize = 8;
+        for state in self.signals.iter_mut().filter(|s| s.wakes.len() > MANY && s.value.width() > 64) {
+            let wide = state.wakes.iter().filter(|(_, bits)| bits.end.saturating_sub(bits.start) > 64).count();
+            if wide > WIDE {
+                continue;
+            }
+            let width = state.value.width();
+            state.by_word = vec![Vec::new(); width.div_ceil(64) as usize];
+            for (i, (_, bits)) in state.wakes.iter().enumerate() {
+                let words = bits.start / 64..bits.end.min(width).div_ceil(64);
+                words.for_each(|word| state.by_word[word as usize].push(i));
+            }
+        }
     }
 
     fn watch(&mut self, process: usize, event: EventCode) {
         // A whole signal and any change of it needs no closer look.
         if let ([code::Op::Signal(signal)], Edge::Any) = (event.code.as_slice(), event.edge) {
-            self.signals[*signal].wakes.push(process);
+            self.signals[*signal].wakes.push((process, 0..u32::MAX));
             return;
         }
         let before = self.evaluate(&event.code, process).unwrap_or_else(|| LogicVector::filled(1, Level::Unknown));
@@ -532,7 +568,7 @@ impl<'d> Kernel<'d> {
         self.number += 1;
         let number = self.number;
         let state = &mut self.signals[signal.index()];
-        let Some(which) = state.drivers.iter().position(|d| d.process == update.process) else { return };
+        let Some(which) = state.driver_of(update.process) else { return };
         let driver = &mut state.drivers[which];
         let width = update.value.width();
         let overlaps = |p: &Pending| p.low < update.low + width && update.low < p.low + p.value.width();
@@ -569,7 +605,8 @@ impl<'d> Kernel<'d> {
     /// What waits on these bits of a net's driver is replaced by what is assigned to them now.
     pub(crate) fn replace_pending(&mut self, update: &Update) {
         let Storage::Signal(signal) = update.storage else { return };
-        let driver = self.signals[signal.index()].drivers.iter_mut().find(|d| d.process == update.process);
+        let state = &mut self.signals[signal.index()];
+        let driver = state.driver_of(update.process).map(|which| &mut state.drivers[which]);
         if let Some(driver) = driver.filter(|d| !d.pending.is_empty()) {
             let width = update.value.width();
             driver.pending.retain(|p| p.low >= update.low + width || update.low >= p.low + p.value.width());
@@ -585,13 +622,12 @@ impl<'d> Kernel<'d> {
                 self.touch(index);
                 let is_net = matches!(self.signals[index].kind, SignalKind::Net(_));
                 if is_net && !from_driver {
-                    let Some(which) = self.signals[index].drivers.iter().position(|d| d.process == update.process)
-                    else {
+                    let Some(which) = self.signals[index].driver_of(update.process) else {
                         return;
                     };
                     let driver = &mut self.signals[index].drivers[which];
                     driver.value.put(update.low, &update.value);
-                    self.resolve(index);
+                    self.resolve_of(index, which, update.low, update.value.width());
                     return;
                 }
                 let mut next = self.signals[index].value.clone();
@@ -601,33 +637,48 @@ impl<'d> Kernel<'d> {
         }
     }
 
-    /// The level of a net from its drivers.
+    /// The levels of a net from its drivers.
     pub(crate) fn resolve(&mut self, index: usize) {
+        let width = self.signals[index].value.width();
+        self.resolve_bits(index, 0..width);
+    }
+
+    /// The same, of bits that one of its drivers drives otherwise now.
+    fn resolve_of(&mut self, index: usize, which: usize, low: u32, width: u32) {
         let state = &self.signals[index];
-        let next = match state.drivers.as_slice() {
-            [only] if only.driven.iter().any(|(low, width)| *low == 0 && *width == state.value.width()) => {
-                only.value.clone()
+        let end = low.saturating_add(width).min(state.value.width());
+        let driver = &state.drivers[which];
+        if !driver.is_alone {
+            return self.resolve_bits(index, low.min(end)..end);
+        }
+        if !matches!(state.kind, SignalKind::Net(NetKind::Supply0 | NetKind::Supply1)) {
+            let mut next = state.value.clone();
+            next.put(low, &driver.value.slice(i64::from(low), end.saturating_sub(low)));
+            self.change(index, next);
+        }
+    }
+
+    fn resolve_bits(&mut self, index: usize, bits: std::ops::Range<u32>) {
+        let state = &self.signals[index];
+        let mut next = state.value.clone();
+        // Looking at every driver for every bit is work of its own.
+        let work = state.drivers.len() as u64 * u64::from(bits.end - bits.start) / 256;
+        for bit in bits {
+            let drives = |d: &&Driver| d.driven.iter().any(|(low, width)| (*low..low + width).contains(&bit));
+            let levels: Vec<Level> = state.drivers.iter().filter(drives).map(|d| d.value.get(bit)).collect();
+            let joined = match state.kind {
+                SignalKind::Net(NetKind::WiredAnd) => wired(&levels, Level::Zero),
+                SignalKind::Net(NetKind::WiredOr) => wired(&levels, Level::One),
+                _ => levels.iter().copied().reduce(eval::resolve),
+            };
+            if let Some(level) = joined {
+                next.set(bit, level);
             }
-            drivers => {
-                let mut next = state.value.clone();
-                for bit in 0..next.width() {
-                    let drives = |d: &&Driver| d.driven.iter().any(|(low, width)| (*low..low + width).contains(&bit));
-                    let levels: Vec<Level> = drivers.iter().filter(drives).map(|d| d.value.get(bit)).collect();
-                    let joined = match state.kind {
-                        SignalKind::Net(NetKind::WiredAnd) => wired(&levels, Level::Zero),
-                        SignalKind::Net(NetKind::WiredOr) => wired(&levels, Level::One),
-                        _ => levels.iter().copied().reduce(eval::resolve),
-                    };
-                    if let Some(level) = joined {
-                        next.set(bit, level);
-                    }
-                }
-                next
-            }
-        };
+        }
         if !matches!(state.kind, SignalKind::Net(NetKind::Supply0 | NetKind::Supply1)) {
             self.change(index, next);
         }
+        self.steps = self.steps.saturating_sub(work);
     }
 
     pub(crate) fn change(&mut self, index: usize, mut next: LogicVector) {
@@ -635,9 +686,7 @@ impl<'d> Kernel<'d> {
             next.put(*low, value);
         }
         let state = &mut self.signals[index];
-        if state.value == next {
-            return;
-        }
+        let Some(changed) = state.value.difference(&next) else { return };
         self.events += 1;
         self.steps = self.steps.saturating_sub(1);
         if let (Some(trace), Some(number)) = (&mut self.trace, state.traced) {
@@ -653,9 +702,16 @@ impl<'d> Kernel<'d> {
         state.last = std::mem::replace(&mut state.value, next);
         state.changed = self.instant;
         state.changed_at = Some(self.time);
-        for i in 0..self.signals[index].wakes.len() {
-            let process = self.signals[index].wakes[i];
-            self.wake_at_its_head(process);
+        let word = (changed.start / 64) as usize;
+        let is_narrow = (changed.end - 1) / 64 == changed.start / 64;
+        let some = is_narrow && word < self.signals[index].by_word.len();
+        let count = if some { self.signals[index].by_word[word].len() } else { self.signals[index].wakes.len() };
+        for i in 0..count {
+            let state = &self.signals[index];
+            let (process, bits) = &state.wakes[if some { state.by_word[word][i] } else { i }];
+            if bits.start < changed.end && changed.start < bits.end {
+                self.wake_at_its_head(*process);
+            }
         }
         let waiting = std::mem::take(&mut self.signals[index].waiting);
         for (process, number) in waiting {
@@ -776,7 +832,7 @@ impl<'d> Kernel<'d> {
         let pending = driver.pending.remove(at);
         driver.value.put(pending.low, &pending.value);
         self.touch(signal);
-        self.resolve(signal);
+        self.resolve_of(signal, which, pending.low, pending.value.width());
     }
 
     /// A signal is active now, whether or not it changes (IEEE 1076-2008 14.7.3.1).
@@ -854,6 +910,35 @@ fn reads_of(design: &Design, process: &design::Process) -> BTreeSet<usize> {
     found.into_iter().map(Id::index).collect()
 }
 
+/// Finds the drivers of a net whose bits no other one drives.
+fn find_lone(drivers: &mut [Driver]) {
+    let mut ends: Vec<(u32, u32, usize)> = Vec::new();
+    for (which, driver) in drivers.iter().enumerate() {
+        ends.extend(driver.driven.iter().map(|(low, width)| (*low, low.saturating_add(*width), which)));
+    }
+    ends.sort_unstable();
+    let mut shared = vec![false; drivers.len()];
+    // The stretch that reaches furthest of those before, and that of another driver that does.
+    let mut furthest: [Option<(u32, usize)>; 2] = [None, None];
+    for (low, end, which) in ends {
+        for (reached, other) in furthest.into_iter().flatten().filter(|(_, other)| *other != which) {
+            if reached > low {
+                (shared[which], shared[other]) = (true, true);
+            }
+        }
+        match furthest {
+            [Some((reached, other)), _] if other == which => furthest[0] = Some((reached.max(end), which)),
+            [Some((reached, _)), _] if end > reached => furthest = [Some((end, which)), furthest[0]],
+            [Some(_), second] if second.is_none_or(|(reached, _)| end > reached) => furthest[1] = Some((end, which)),
+            [None, _] => furthest[0] = Some((end, which)),
+            _ => {}
+        }
+    }
+    for (driver, shared) in drivers.iter_mut().zip(shared) {
+        driver.is_alone = !shared;
+    }
+}
+
 /// What an instruction assigns, and what it calls.
 fn places_of(instr: &code::Instr) -> Vec<(Option<&design::Target>, Option<usize>)> {
     use code::{Instr as I, Op};
@@ -894,4 +979,49 @@ fn locals_of(subprogram: &design::Subprogram, block: &Block) -> Vec<usize> {
         }
     }
     found.into_iter().collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn lone(stretches: &[&[(u32, u32)]]) -> Vec<bool> {
+        let driver = |driven: &&[(u32, u32)]| Driver {
+            process: 0,
+            value: LogicVector::filled(64, Level::Unknown),
+            driven: driven.to_vec(),
+            is_alone: false,
+            pending: Vec::new(),
+        };
+        let mut drivers: Vec<Driver> = stretches.iter().map(driver).collect();
+        find_lone(&mut drivers);
+        drivers.iter().map(|d| d.is_alone).collect()
+    }
+
+    #[test]
+    fn drivers_that_share_a_bit_are_found_whatever_their_order() {
+        assert_eq!(lone(&[&[(0, 4)], &[(4, 4)], &[(8, 1)]]), [true, true, true]);
+        assert_eq!(lone(&[&[(0, 5)], &[(4, 4)], &[(8, 1)]]), [false, false, true]);
+        assert_eq!(lone(&[&[(8, 1)], &[(0, 64)], &[(2, 1)]]), [false, false, false]);
+        // The same driver may reach a bit by two of its assignments.
+        assert_eq!(lone(&[&[(0, 4), (2, 4)], &[(6, 2)]]), [true, true]);
+        // Every pair of small stretches against the definition.
+        let mut random = base::Random::new(5);
+        for _ in 0..500 {
+            let stretches: Vec<Vec<(u32, u32)>> = (0..5)
+                .map(|_| {
+                    (0..2).map(|_| (random.word() as u32 >> 8 & 31, 1 + (random.word() as u32 >> 9 & 7))).collect()
+                })
+                .collect();
+            let list: Vec<&[(u32, u32)]> = stretches.iter().map(Vec::as_slice).collect();
+            let overlap = |a: &(u32, u32), b: &(u32, u32)| a.0 < b.0 + b.1 && b.0 < a.0 + a.1;
+            let wanted: Vec<bool> = (0..5)
+                .map(|i| {
+                    let mut others = (0..5).filter(|k| *k != i).flat_map(|k| &stretches[k]);
+                    !others.any(|b| stretches[i].iter().any(|a| overlap(a, b)))
+                })
+                .collect();
+            assert_eq!(lone(&list), wanted, "{stretches:?}");
+        }
+    }
 }

@@ -19,6 +19,12 @@ pub(super) const PLACED: [&str; 2] = ["wrong-rows", "wrong-cycle"];
 /// Longest source, all files together, that is simulated beside what is built of it.
 const LONGEST_SIMULATED: usize = 96 << 10;
 
+/// Moments that are simulated: fewer of a large design, each of which takes long.
+fn most_moments(netlist: &Netlist) -> usize {
+    const WORK: usize = 100_000;
+    (WORK / netlist.len().max(1)).max(32)
+}
+
 /// Rows in an order in which single inputs and many of them change.
 fn sample_rows(inputs: u32) -> Vec<u64> {
     const MOST: u64 = 256;
@@ -57,7 +63,7 @@ impl Run<'_> {
 
     /// What is right as built is simulated, too, over some rows that follow one another: a source of which the two readings
     /// differ is no clean pass.
-    pub(super) fn rows_simulated(&mut self, actual: &ActualTable) {
+    pub(super) fn rows_simulated(&mut self, actual: &ActualTable, netlist: &Netlist) {
         let inputs = self.exercise.expected.input_count();
         // Where nothing is asked for, anything may happen.
         let outputs = &self.exercise.expected.outputs;
@@ -65,6 +71,7 @@ impl Run<'_> {
         let moments: Vec<Moment> = sample_rows(inputs)
             .into_iter()
             .filter(is_asked)
+            .take(most_moments(netlist))
             .map(|row| Moment {
                 inputs: logic::row_text(inputs, row),
                 outputs: actual.columns.iter().map(|c| c.level(row)).collect(),

@@ -630,6 +630,15 @@ pub fn signals_read(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
     reads::waited_for(design, body)
 }
 
+/// The stretch of each signal that a process reads which does nothing but compute one value: what else of a signal changes
+/// gives it nothing new. `None` for any other process.
+pub fn stretches_read(
+    design: &Design,
+    process: &crate::process::Process,
+) -> Option<std::collections::BTreeMap<SignalId, std::ops::Range<u32>>> {
+    reads::stretches(design, process)
+}
+
 /// The same, with what the subprograms read that are called.
 pub fn signals_read_through(design: &Design, body: &[Stmt]) -> BTreeSet<SignalId> {
     reads::waited_for_through(design, body)

@@ -4,7 +4,8 @@ use crate::expr::{ExprKind, SystemFunction};
 use crate::ids::{ExprId, SignalId, SubprogramId};
 use crate::model::Design;
 use crate::process::{AssignMode, Event, PrintPart, Process, Stmt, StmtKind, Storage};
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
+use std::ops::Range;
 
 /// The signals read by the process that none of the events names, leaving out those it assigns itself.
 pub(super) fn missing_from_list(design: &Design, process: &Process, events: &[Event]) -> Vec<String> {
@@ -82,6 +83,24 @@ pub(super) fn waited_for_through(design: &Design, body: &[Stmt]) -> BTreeSet<Sig
     walk.read
 }
 
+/// The stretch of each signal that a process reads which does nothing but compute one value: what else of a signal changes
+/// gives it nothing new. `None` for any other process.
+pub(super) fn stretches(design: &Design, process: &Process) -> Option<BTreeMap<SignalId, Range<u32>>> {
+    let [Stmt { kind: StmtKind::Assign { value, targets, .. }, .. }] = process.body.as_slice() else { return None };
+    if may_talk(design, *value) {
+        return None;
+    }
+    let mut walk = Walk::new(design);
+    walk.list(&process.body);
+    // What reads bits that it assigns itself has a state.
+    let reads_own = targets.iter().any(|target| {
+        let Storage::Signal(signal) = target.storage else { return true };
+        let end = if target.element.is_some() { u32::MAX } else { target.low.saturating_add(target.width) };
+        walk.stretches.get(&signal).is_some_and(|read| read.start < end && target.low < read.end)
+    });
+    (!reads_own).then_some(walk.stretches)
+}
+
 /// The signals that an expression reads.
 pub(super) fn of_expr(design: &Design, root: ExprId) -> BTreeSet<SignalId> {
     let mut walk = Walk::new(design);
@@ -92,6 +111,8 @@ pub(super) fn of_expr(design: &Design, root: ExprId) -> BTreeSet<SignalId> {
 struct Walk<'a> {
     design: &'a Design,
     read: BTreeSet<SignalId>,
+    /// From the lowest bit that is read of each to behind the highest.
+    stretches: BTreeMap<SignalId, Range<u32>>,
     written: BTreeSet<SignalId>,
     /// Written when the process waits.
     later: BTreeSet<SignalId>,
@@ -106,6 +127,7 @@ impl<'a> Walk<'a> {
         Self {
             design,
             read: BTreeSet::new(),
+            stretches: BTreeMap::new(),
             written: BTreeSet::new(),
             later: BTreeSet::new(),
             talks: false,
@@ -113,12 +135,20 @@ impl<'a> Walk<'a> {
         }
     }
 
+    fn reads(&mut self, signal: SignalId, bits: Range<u32>) {
+        self.read.insert(signal);
+        let stretch = self.stretches.entry(signal).or_insert(bits.clone());
+        *stretch = stretch.start.min(bits.start)..stretch.end.max(bits.end);
+    }
+
     fn expr(&mut self, root: ExprId) {
         let mut stack = vec![root];
         while let Some(id) = stack.pop() {
             match &self.design.exprs[id].kind {
-                ExprKind::Signal(s) => {
-                    self.read.insert(*s);
+                ExprKind::Signal(s) => self.reads(*s, 0..u32::MAX),
+                ExprKind::Slice { base, low } if matches!(self.design.exprs[*base].kind, ExprKind::Signal(_)) => {
+                    let ExprKind::Signal(s) = self.design.exprs[*base].kind else { continue };
+                    self.reads(s, *low..low.saturating_add(self.design.exprs[id].width));
                 }
                 ExprKind::System(
                     SystemFunction::Rising(s, _)
@@ -130,9 +160,7 @@ impl<'a> Walk<'a> {
                     | SystemFunction::SinceChange(s)
                     | SystemFunction::SinceActive(s)
                     | SystemFunction::Seeded(Storage::Signal(s)),
-                ) => {
-                    self.read.insert(*s);
-                }
+                ) => self.reads(*s, 0..u32::MAX),
                 kind => {
                     if let (ExprKind::Call { subprogram, .. }, Some(calls)) = (kind, &mut self.calls) {
                         calls.push(*subprogram);
