@@ -2,9 +2,10 @@
 //! counted is how often the check says so and how often a near miss names the spoilt line.
 
 use anyhow::{Context, Result};
-use check::{Exercise, HandIn, HandInFile, ProofKind, VerdictKind, check};
+use check::{Exercise, HandIn, HandInFile, check};
 use std::path::{Path, PathBuf};
 use std::time::Instant;
+use verdict::{ProofKind, VerdictKind};
 
 /// What is written for what. Longer spellings stand before those that they begin with.
 const VERILOG: [(&str, &[&str]); 20] = [

@@ -4,10 +4,10 @@ use crate::diagnostics as say;
 use crate::exercise::Exercise;
 use crate::files::HandInFile;
 use crate::question::{Ask, Question};
-use crate::verdict::AnswerResult;
 use base::Diagnostic;
 use logic::{AskedForm, OutputColumn, RowSet, Shape, judge_expression, parse_numbers, row_text};
 use std::collections::BTreeMap;
+use verdict::AnswerResult;
 
 /// What was found in the answers.
 #[derive(Default)]
@@ -246,7 +246,7 @@ ask = "nand-nand"
 marks = 2
 "#;
 
-    fn verdict(answers: &str) -> crate::Verdict {
+    fn verdict(answers: &str) -> verdict::Verdict {
         let exercise = Exercise::load(EXERCISE, &|_| Err("none".into())).unwrap();
         let design = "module m(input a, b, c, output f); assign f = a & c | b & c; endmodule\n";
         let hand_in = HandIn {
@@ -257,11 +257,11 @@ marks = 2
         check(&exercise, &hand_in).verdict
     }
 
-    fn states(verdict: &crate::Verdict) -> Vec<&str> {
+    fn states(verdict: &verdict::Verdict) -> Vec<&str> {
         verdict.answers.iter().map(|a| a.state.as_str()).collect()
     }
 
-    fn codes(verdict: &crate::Verdict) -> Vec<&str> {
+    fn codes(verdict: &verdict::Verdict) -> Vec<&str> {
         verdict.findings.iter().map(|f| f.code.as_str()).collect()
     }
 
@@ -269,7 +269,7 @@ marks = 2
     fn right_answers_earn_their_marks_and_leave_a_pass_a_pass() {
         let text = "[answers]\n\"f.table\" = \"0001 0101\"\n\"f.sop\" = \"f = a c + b c\"\n\"f.nand-nand\" = \"((a c)' (b c)')'\"\n";
         let found = verdict(text);
-        assert_eq!(found.verdict, crate::VerdictKind::Pass);
+        assert_eq!(found.verdict, verdict::VerdictKind::Pass);
         assert_eq!(states(&found), ["right", "right", "right"]);
         assert_eq!(found.answers.iter().map(|a| a.marks).sum::<u32>(), 6);
     }
@@ -279,7 +279,7 @@ marks = 2
         let text =
             "[answers]\n\"f.table\" = \"00010001\"\n\"f.sop\" = \"a c + a' b c\"\n\"f.nand-nand\" = \"a c + b c\"\n";
         let found = verdict(text);
-        assert_eq!(found.verdict, crate::VerdictKind::Partly);
+        assert_eq!(found.verdict, verdict::VerdictKind::Partly);
         assert_eq!(states(&found), ["wrong", "partly", "partly"]);
         assert_eq!(found.answers.iter().map(|a| a.marks).collect::<Vec<_>>(), [0, 2, 1]);
         let wrong = found.findings.iter().find(|f| f.code == "answer-wrong").unwrap();

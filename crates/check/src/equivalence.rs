@@ -7,7 +7,6 @@ use crate::machines::machine_of;
 use crate::port::ExercisePort;
 use crate::stack::ample;
 use crate::table::actual_table;
-use crate::verdict::{Proof, ProofBudget, ProofKind, ProofMethod};
 use crate::wide;
 use base::{Budget, Diagnostic};
 use design::{Lit, Netlist};
@@ -15,6 +14,7 @@ use logic::{RowSet, Shape, parse_pla, row_text};
 use prove::{Combinational, Equality, Joined, Machine, Moment, Protocol, Reset};
 use serde::Serialize;
 use std::collections::BTreeMap;
+use verdict::{Proof, ProofBudget, ProofKind, ProofMethod};
 
 /// A row on which two designs differ.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]

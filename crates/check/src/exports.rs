@@ -185,7 +185,8 @@ fn as_vhdl(unit: &str, ports: &[ExercisePort], derivation: &Derivation) -> Strin
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::{DeriveOptions, Exercise, HandIn, HandInFile, VerdictKind, check, derive};
+    use crate::{DeriveOptions, Exercise, HandIn, HandInFile, check, derive};
+    use verdict::VerdictKind;
 
     fn of(name: &str) -> (Exercise, Vec<ExportText>) {
         let path = format!("{}/../../demo/{name}/exercise.toml", env!("CARGO_MANIFEST_DIR"));

@@ -5,10 +5,10 @@ use crate::load::load;
 use crate::resources::USUAL_LUT_INPUTS;
 use crate::stack::ample;
 use crate::structure::{Structure, drawn};
-use crate::verdict::{Finding, Resources, finding};
 use base::Budget;
 use design::{Design, ScopeId, ScopeKind};
 use serde::Serialize;
+use verdict::{Finding, Resources, finding};
 
 /// A port of a unit.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]

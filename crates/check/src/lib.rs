@@ -7,7 +7,6 @@ mod bench;
 mod bench_said;
 mod bench_state;
 mod clocked;
-mod codes;
 mod compare;
 mod conform_said;
 mod cover;
@@ -47,7 +46,6 @@ mod starter;
 mod structure;
 mod table;
 mod tries;
-mod verdict;
 mod waves;
 mod weights;
 mod wide;
@@ -57,7 +55,7 @@ mod wiring;
 pub use bench::{BenchAsk, MOST_TICKS, fingerprint, run_image};
 pub use bench_state::BenchState;
 pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec};
-pub use codes::{CodeEntry, CodeExample, finding_codes, finding_codes_page};
+
 pub use cover::{CoverTerm, cover_terms};
 pub use derivation::{
     CanonicalText, ChartStepInfo, CostInfo, CoverInfo, Derivation, DeriveOptions, DerivedOutput, ExclusiveForm,
@@ -85,11 +83,7 @@ pub use structure::{
 };
 pub use table::{ActualColumn, ActualTable};
 pub use tries::{TryRows, TryTick, TryTicks};
-pub use verdict::{
-    AnswerResult, Evidence, Finding, FixInfo, NearMiss, PathLine, Proof, ProofBudget, ProofKind, ProofMethod,
-    RelatedPlace, Resources, Rhythm, RowCount, StageResult, StageState, TraceStep, Verdict, VerdictKind,
-};
-pub use verdict::{MarkPart, Marks};
+
 pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
 pub use weights::Weights;
 pub use wide::Wide;

@@ -1,9 +1,9 @@
 //! Marks: each stage has its weight, earned in full where the stage passes and in part where it was nearly so.
 
-use crate::verdict::{AnswerResult, MarkPart, Marks, StageResult, StageState};
 use crate::weights::Weights;
 use base::Stage;
 use std::collections::BTreeMap;
+use verdict::{AnswerResult, MarkPart, Marks, StageResult, StageState};
 
 /// What a verdict earns. `parts` says of stages that fail how much of them is right, and what that counts.
 pub(crate) fn earned(

@@ -3,11 +3,11 @@
 use crate::clocked::Clocked;
 use crate::exercise::Exercise;
 use crate::path::path;
-use crate::verdict::Evidence;
-use crate::verdict::PathLine;
 use base::SourceMap;
 use design::{Lit, Netlist, Node};
 use std::collections::BTreeMap;
+use verdict::Evidence;
+use verdict::PathLine;
 
 /// The name of a bit of a register, as evidence has it.
 pub(crate) fn register_bit(netlist: &Netlist, number: usize) -> String {

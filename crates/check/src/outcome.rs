@@ -1,7 +1,7 @@
 //! What the Behaviour stage finds of a design that is not judged row by row.
 
-use crate::verdict::{Evidence, Proof, Rhythm};
 use base::Diagnostic;
+use verdict::{Evidence, Proof, Rhythm};
 
 /// What showed that a design is wrong, for those who look for the reason.
 #[derive(Clone, Debug, Default)]

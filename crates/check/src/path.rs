@@ -1,9 +1,9 @@
 //! The way of a level through a design: which places of the source decide it on a row.
 
-use crate::verdict::PathLine;
 use base::{Id, SourceMap, Span};
 use design::{Lit, Netlist, Node, NodeId};
 use std::collections::BTreeSet;
+use verdict::PathLine;
 
 /// Lines that are told of one way.
 const MOST: usize = 60;

@@ -19,10 +19,6 @@ use crate::resources::resources;
 use crate::stack::ample;
 use crate::table::{ActualTable, actual_table};
 use crate::tries::{TryRows, TryTicks, try_rows, try_ticks};
-use crate::verdict::{
-    Evidence, NearMiss, PathLine, Proof, ProofBudget, ProofKind, Rhythm, RowCount, StageResult, StageState, Verdict,
-    VerdictKind, finding,
-};
 use crate::{answers, clocked, languages, moment, names, wide};
 use base::{Budget, DecodeProblem, Diagnostic, SourceFile, SourceMap, Stage};
 use board::Image;
@@ -30,6 +26,10 @@ use design::{Design, Netlist};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 use std::sync::atomic::AtomicBool;
+use verdict::{
+    Evidence, NearMiss, PathLine, Proof, ProofBudget, ProofKind, Rhythm, RowCount, StageResult, StageState, Verdict,
+    VerdictKind, finding,
+};
 
 /// A design that could be run.
 #[derive(Clone, Copy)]

@@ -1,8 +1,8 @@
 //! What a netlist takes of a device.
 
-use crate::verdict::Resources;
 use base::Budget;
 use design::{LutMap, Netlist};
+use verdict::Resources;
 
 /// Pairs of cuts that counting look-up tables may look at.
 const LUT_STEPS: u64 = 20_000_000;

@@ -3,7 +3,6 @@
 use crate::files::HandInFile;
 use crate::load::load;
 use crate::stack::ample;
-use crate::verdict::{Finding, finding};
 use base::{Budget, Diagnostic};
 use design::{Design, Stmt, StmtKind};
 use serde::Serialize;
@@ -11,6 +10,7 @@ use sim::{End, SimOptions, Trace};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 use std::sync::atomic::AtomicBool;
+use verdict::{Finding, finding};
 
 /// What is asked of a simulation.
 #[derive(Clone, Debug, Default)]

@@ -9,11 +9,11 @@ use crate::names;
 use crate::resources::USUAL_LUT_INPUTS;
 use crate::stack::ample;
 use crate::table::{input_columns, output_bits};
-use crate::verdict::Evidence;
 use base::{Budget, Diagnostic, Id, SourceMap, Span};
 use design::{Design, LutMap, Netlist, NodeId};
 use schematic::{Drawing, Graph, Levels};
 use serde::{Deserialize, Serialize};
+use verdict::Evidence;
 
 /// Longest text of a symbol that is no gate.
 const LABEL: usize = 18;

@@ -1,10 +1,10 @@
 //! What the stages of an exercise are worth: the table `[marks]`.
 
 use crate::fault::Fault;
-use crate::verdict::number;
 use base::Stage;
 use std::collections::BTreeMap;
 use toml::Spanned;
+use verdict::number;
 
 /// The table `[marks]` of an exercise file: marks by stage.
 pub(crate) type RawMarks = BTreeMap<Spanned<String>, Spanned<toml::Value>>;

@@ -93,6 +93,6 @@ fn a_repair_that_makes_a_circle_is_tried_and_dropped() {
     let exercise = check::Exercise::load(exercise, &|_| Err("none".into())).unwrap();
     let files = vec![HandInFile { name: "e.vhd".into(), bytes: text.into_bytes() }];
     let found = check::check(&exercise, &check::HandIn { files, ..check::HandIn::default() }).verdict;
-    assert_eq!(found.verdict, check::VerdictKind::Fail);
+    assert_eq!(found.verdict, verdict::VerdictKind::Fail);
     assert!(!found.near_misses.is_empty());
 }

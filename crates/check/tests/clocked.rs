@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, ProofKind, ProofMethod, Verdict, VerdictKind, check};
+use check::{Exercise, HandIn, HandInFile, check};
+use verdict::{ProofKind, ProofMethod, Verdict, VerdictKind};
 
 const PORTS: &str = "format = \"zesty-gate/exercise/1\"\ntitle = \"T\"\n";
 

@@ -3,8 +3,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Checked, Exercise, HandIn, HandInFile, VerdictKind, check};
+use check::{Checked, Exercise, HandIn, HandInFile, check};
 use proptest::prelude::*;
+use verdict::VerdictKind;
 
 fn exercise(ports: &[(&str, &str, &str)], outputs: &[(&str, &str)]) -> Exercise {
     let mut text = String::from("format = \"zesty-gate/exercise/1\"\ntitle = \"Test\"\n");

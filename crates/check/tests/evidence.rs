@@ -2,8 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, Verdict, check, cover_terms};
+use check::{Exercise, HandIn, HandInFile, check, cover_terms};
 use logic::Notation;
+use verdict::Verdict;
 
 fn exercise() -> Exercise {
     let mut text = String::from("format = \"zesty-gate/exercise/1\"\ntitle = \"Pulp valve\"\n");
@@ -74,7 +75,7 @@ fn what_is_simulated_otherwise_than_built_is_no_fault_of_the_checker() {
     let forgotten = "module v(input a, b, c, output reg y, output z);\n always @(a) y = a & b | b & c;\n \
                      assign z = ~a & ~b & ~c;\nendmodule\n";
     let found = judged("v.v", forgotten);
-    assert_eq!(found.verdict, check::VerdictKind::Partly, "{:#?}", found.findings);
+    assert_eq!(found.verdict, verdict::VerdictKind::Partly, "{:#?}", found.findings);
     assert!(found.findings.iter().all(|f| f.code != "engines-disagree"));
 }
 

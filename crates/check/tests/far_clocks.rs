@@ -3,7 +3,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, ProofKind, Verdict, VerdictKind, check};
+use check::{Exercise, HandIn, HandInFile, check};
+use verdict::{ProofKind, Verdict, VerdictKind};
 
 fn judged(exercise: &str, reference: &'static str, file: &str, text: &str) -> Verdict {
     let exercise = Exercise::load(exercise, &|_| Ok(reference.into())).unwrap_or_else(|e| panic!("{e}"));

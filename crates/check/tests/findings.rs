@@ -2,9 +2,10 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, check, finding_codes, finding_codes_page, inspect};
+use check::{Exercise, HandIn, HandInFile, check, inspect};
 use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
+use verdict::{finding_codes, finding_codes_page};
 
 fn factories(folder: &Path, found: &mut Vec<PathBuf>) {
     for entry in std::fs::read_dir(folder).unwrap() {

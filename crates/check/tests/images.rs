@@ -7,10 +7,11 @@ mod built;
 use base::{Budget, Random};
 use board::{Board, Image, Lamp, Made, Refusal, Wiring};
 use built::built;
-use check::{BenchAsk, BenchState, Checked, Exercise, HandIn, HandInFile, StageState, check, fingerprint, run_image};
+use check::{BenchAsk, BenchState, Checked, Exercise, HandIn, HandInFile, check, fingerprint, run_image};
 use design::Netlist;
 use prove::{Equality, Machine, OutputTap, Protocol, Source, compare};
 use std::path::{Path, PathBuf};
+use verdict::StageState;
 
 fn demo(folder: &str) -> (Exercise, PathBuf) {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo").join(folder);

@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, Verdict, VerdictKind, check, starter};
+use check::{Exercise, HandIn, HandInFile, check, starter};
+use verdict::{Verdict, VerdictKind};
 
 const ADDER: &str = r#"format = "zesty-gate/exercise/1"
 title = "Crate sum"
@@ -81,7 +82,7 @@ fn a_width_that_is_written_down_shows_at_another_value() {
     );
     assert_eq!(found.rows.passed, found.rows.total, "at the usual value every row is right");
     let states: Vec<&str> =
-        found.stages.iter().filter(|s| s.state == check::StageState::Fail).map(|s| s.stage.as_str()).collect();
+        found.stages.iter().filter(|s| s.state == verdict::StageState::Fail).map(|s| s.stage.as_str()).collect();
     assert_eq!(states, ["structure"]);
     let late = RIPPLE.replace("left[i] ^ right[i] ^ c[i]", "left[i] ^ right[i] ^ (i == 20 ? 1'b0 : c[i])");
     let found = judged(&exercise, "sum.v", &late);

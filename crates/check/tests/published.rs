@@ -4,7 +4,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandInFile, ProofKind, ProofMethod, SimulationRequest, equivalence, run_simulation};
+use check::{HandInFile, SimulationRequest, equivalence, run_simulation};
+use verdict::{ProofKind, ProofMethod};
 
 fn files(text: &str) -> Vec<HandInFile> {
     vec![HandInFile { name: "part.v".into(), bytes: text.as_bytes().to_vec() }]

@@ -7,10 +7,11 @@ mod programs;
 mod seeds;
 
 use base::Random;
-use check::{Checked, Exercise, HandIn, HandInFile, ProofKind, SimulationRequest, VerdictKind, check, run_simulation};
+use check::{Checked, Exercise, HandIn, HandInFile, SimulationRequest, check, run_simulation};
 use programs::{Machine, Maker, Names, Statement, Writer, spoilt};
 use seeds::seeds;
 use std::collections::{HashMap, VecDeque};
+use verdict::{ProofKind, VerdictKind};
 
 const PLAIN: Names = Names { read: &["a", "b", "c"], variables: &["u", "v", "t"], registers: &[] };
 const ROWS: u64 = 512;

@@ -3,7 +3,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandInFile, ProofKind, equivalence};
+use check::{HandInFile, equivalence};
+use verdict::ProofKind;
 
 fn files(name: &str, text: &str) -> Vec<HandInFile> {
     vec![HandInFile { name: name.into(), bytes: text.as_bytes().to_vec() }]

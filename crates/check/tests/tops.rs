@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, Verdict, VerdictKind, check};
+use check::{Exercise, HandIn, HandInFile, check};
+use verdict::{Verdict, VerdictKind};
 
 const EXERCISE: &str = r#"
 format = "zesty-gate/exercise/1"

@@ -2,8 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, VerdictKind, check};
+use check::{Exercise, HandIn, HandInFile, check};
 use std::path::{Path, PathBuf};
+use verdict::VerdictKind;
 
 fn folder() -> PathBuf {
     Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/twins")

@@ -3,9 +3,10 @@
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
 use check::{
-    Checked, Exercise, HandIn, HandInFile, LaneRole, ProofKind, ProofMethod, SimulationRequest, VerdictKind,
-    WavesRequest, check, run_simulation, starter, waves,
+    Checked, Exercise, HandIn, HandInFile, LaneRole, SimulationRequest, WavesRequest, check, run_simulation, starter,
+    waves,
 };
+use verdict::{ProofKind, ProofMethod, VerdictKind};
 
 fn exercise(ports: &str, behaviour: &str) -> Result<Exercise, String> {
     let mut text = String::from("format = \"zesty-gate/exercise/1\"\ntitle = \"Pallet sums\"\n");

@@ -4,9 +4,10 @@ use crate::check_args::Args;
 use crate::files::{hand_in_file, load_exercise};
 use crate::limits::Limits;
 use crate::{Unusable, class, report};
-use check::{Exercise, HandIn, HandInFile, VerdictKind};
+use check::{Exercise, HandIn, HandInFile};
 use std::path::Path;
 use std::process::ExitCode;
+use verdict::VerdictKind;
 
 /// Writes the image, or says why there is none.
 fn write_image(checked: &check::Checked, exercise: &Exercise, path: &Path) -> Result<(), Unusable> {

@@ -4,13 +4,14 @@ use crate::check_args::Args;
 use crate::files::{hand_in_file, load_to_send};
 use crate::limits::Limits;
 use crate::{Unusable, report};
-use check::{Checked, Exercise, HandIn, Verdict, VerdictKind};
+use check::{Checked, Exercise, HandIn};
 use serde::Serialize;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex};
 use std::time::Instant;
+use verdict::{Verdict, VerdictKind};
 use worker::{Answer, Pool, Question, SentExercise};
 
 /// Folders within a student's folder that are looked into.

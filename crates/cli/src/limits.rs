@@ -113,7 +113,7 @@ fn told(command: &Command, sentence: &str) {
     let json = match command {
         Command::Check(args) if args.json => serde_json::to_value(check::stopped(0, sentence).verdict),
         Command::Compare(args) if args.json => {
-            Ok(serde_json::json!({"equal": null, "proof": check::Proof::NONE, "counterexample": null}))
+            Ok(serde_json::json!({"equal": null, "proof": verdict::Proof::NONE, "counterexample": null}))
         }
         _ => return,
     };

@@ -1,9 +1,10 @@
 //! Text for people: on standard error, so that standard output holds results only.
 
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
-use check::{Finding, HandInFile, ProofKind, ProofMethod, StageState, Verdict, VerdictKind};
+use check::HandInFile;
 use std::fmt::Write as _;
 use std::io::{IsTerminal, Write as _};
+use verdict::{Finding, ProofKind, ProofMethod, StageState, Verdict, VerdictKind};
 
 /// One line to standard error.
 pub(crate) fn to_people(text: &str) {

@@ -153,7 +153,7 @@ fn a_worker_answers_one_question_after_another_as_the_checker_does() {
             panic!("no verdict");
         };
         let (far, near) = (far.into_checked(), near.into_checked());
-        assert_eq!(far.verdict.verdict, check::VerdictKind::Pass);
+        assert_eq!(far.verdict.verdict, verdict::VerdictKind::Pass);
         assert_eq!(far, near);
     }
 }

@@ -2,11 +2,12 @@
 
 use crate::pack;
 use crate::queue::{Job, Place, Queue};
-use check::{Checked, HandIn, HandInFile, VerdictKind};
+use check::{Checked, HandIn, HandInFile};
 use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Condvar, Mutex, PoisonError};
 use std::time::Duration;
 use store::{CourseId, FileKind, HandInId, NewFile, NewVerdict, PersonId, Store, StoreError};
+use verdict::VerdictKind;
 use worker::{Answer, Limits, Pool, Question, SentExercise};
 
 /// Between two looks at what a stop left without a verdict.

@@ -1,8 +1,9 @@
 //! What a worker is asked, and what it answers.
 
 use crate::sent::{SentChecked, SentExercise, SentFile, SentHandIn};
-use check::{BenchAsk, BenchState, Evidence, Stimulus, Structure, StructureLevels, StructureView, Waves};
+use check::{BenchAsk, BenchState, Stimulus, Structure, StructureLevels, StructureView, Waves};
 use serde::{Deserialize, Serialize};
+use verdict::Evidence;
 
 /// What is asked about waves.
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]

@@ -1,9 +1,10 @@
 //! What travels between a program and its workers.
 
-use check::{ActualColumn, ActualTable, Checked, Exercise, HandIn, HandInFile, TryRows, TryTicks, Verdict};
+use check::{ActualColumn, ActualTable, Checked, Exercise, HandIn, HandInFile, TryRows, TryTicks};
 use logic::RowSet;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+use verdict::Verdict;
 
 /// A file: its text, or its bytes in hexadecimal where it is none.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]

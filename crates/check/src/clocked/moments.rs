@@ -4,10 +4,10 @@ use super::spec::{Clocked, ClockedRule};
 use crate::exercise::Exercise;
 use crate::port::ExercisePort;
 use crate::replay::Moment;
-use crate::verdict::Evidence;
 use base::{Budget, Exhausted, Random};
 use design::{Lit, Netlist, OutputBit, Watched};
 use prove::{Machine, OutputTap, Running};
+use verdict::Evidence;
 
 /// Clock cycles.
 const CYCLES: u64 = 48;

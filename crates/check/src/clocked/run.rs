@@ -7,11 +7,11 @@ use crate::exercise::Exercise;
 use crate::moment::register_bit;
 use crate::outcome::{Outcome, Seen};
 use crate::port::ExercisePort;
-use crate::verdict::{Evidence, Proof, ProofKind, ProofMethod, Rhythm, TraceStep};
 use base::{Budget, Diagnostic, Exhausted};
 use design::{Design, Netlist};
 use prove::{Difference, Equality, Machine, Moment, Step};
 use std::collections::BTreeMap;
+use verdict::{Evidence, Proof, ProofKind, ProofMethod, Rhythm, TraceStep};
 
 /// Registers up to which evidence says what they hold.
 const MOST_REGISTERS: usize = 256;

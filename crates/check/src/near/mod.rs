@@ -24,10 +24,10 @@ use crate::compare::wrong_rows;
 use crate::exercise::Exercise;
 use crate::outcome::{Outcome, Seen};
 use crate::table::ActualTable;
-use crate::verdict::PathLine;
 use crate::wide as function;
 use base::{Budget, Id};
 use design::Netlist;
+use verdict::PathLine;
 
 /// Explains the wrong rows of a combinational hand-in.
 pub(crate) fn explain(

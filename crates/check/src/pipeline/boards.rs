@@ -7,11 +7,11 @@ use crate::diagnostics as say;
 use crate::exercise::WiringPlan;
 use crate::hand_in::HandIn;
 use crate::table::actual_table;
-use crate::verdict::ProofKind;
 use crate::wiring;
 use base::{Diagnostic, SourceFile, Stage};
 use board::{Image, Made, NoImage, Wiring};
 use design::Netlist;
+use verdict::ProofKind;
 
 /// Steps of the budget that mapping a design for its image may take.
 const IMAGE_STEPS: u64 = 60_000_000;

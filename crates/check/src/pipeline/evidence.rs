@@ -7,11 +7,11 @@ use crate::machines::machine_of;
 use crate::path::path;
 use crate::replay::{self, Moment, Other};
 use crate::table::{ActualTable, input_columns, output_bits};
-use crate::verdict::Evidence;
-use crate::verdict::PathLine;
 use crate::wide::Wide;
 use base::{Diagnostic, Random, Span};
 use design::{Design, Netlist};
+use verdict::Evidence;
+use verdict::PathLine;
 
 /// Findings with a place of their own in the source: what gave the wrong level.
 pub(super) const PLACED: [&str; 2] = ["wrong-rows", "wrong-cycle"];

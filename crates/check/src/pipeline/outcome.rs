@@ -7,12 +7,12 @@ use crate::diagnostics as say;
 use crate::marks::{self, Share};
 use crate::pipeline::Checked;
 use crate::table::ActualTable;
-use crate::verdict::{
+use base::{Diagnostic, Stage};
+use std::collections::BTreeMap;
+use verdict::{
     AnswerResult, Evidence, Finding, Proof, ProofKind, ProofMethod, Resources, RowCount, StageResult, StageState,
     Verdict, VerdictKind, finding,
 };
-use base::{Diagnostic, Stage};
-use std::collections::BTreeMap;
 
 /// Findings that a verdict tells one by one.
 const MOST_FINDINGS: usize = 200;

@@ -2,8 +2,8 @@
 
 use crate::exercise::Exercise;
 use crate::table::ActualTable;
-use crate::verdict::Evidence;
 use std::collections::BTreeMap;
+use verdict::Evidence;
 
 /// What a finding's evidence is taken from.
 pub(crate) struct EvidenceSource<'a> {

@@ -8,7 +8,6 @@ use crate::files::HandInFile;
 use crate::load::{load, load_with};
 use crate::simulation::{SimulationRequest, run_simulation, testbench};
 use crate::stack::ample;
-use crate::verdict::Finding;
 use base::Budget;
 use serde::{Deserialize, Serialize};
 use sim::Trace;
@@ -17,6 +16,7 @@ use std::sync::Arc;
 use std::sync::atomic::AtomicBool;
 use stimulus::Port;
 pub use stimulus::{InputStimulus, Stimulus};
+use verdict::Finding;
 
 /// What a lane of waves shows.
 #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]

@@ -5,11 +5,11 @@ use crate::conform_said as say;
 use crate::exercise::Exercise;
 use crate::outcome::{Outcome, Seen};
 use crate::path::path;
-use crate::verdict::{Evidence, Proof, ProofBudget, ProofKind, ProofMethod};
 use base::{Budget, Exhausted, SourceMap};
 use design::{Lit, Netlist, OutputBit};
 use prove::{Combinational, Joined, Source, outputs_at};
 use std::collections::BTreeMap;
+use verdict::{Evidence, Proof, ProofBudget, ProofKind, ProofMethod};
 
 /// Learnt clauses that a proof of one output may take.
 const EFFORT: u64 = 300_000;

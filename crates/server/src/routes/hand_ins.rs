@@ -11,10 +11,11 @@ use crate::wire::{Cell, Column, FileText, HandInKept, HandInLine, HandInPage, Pr
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
-use check::{Exercise, Verdict};
+use check::Exercise;
 use futures_util::TryStreamExt;
 use logic::Notation;
 use store::{CourseId, ExerciseId, FileKind, HandInId, HandInSummary, NewFile, NewHandIn, StoreError};
+use verdict::Verdict;
 
 pub(super) fn cell(summary: &HandInSummary) -> Cell {
     let (kind, passed, total) = summary.outcome.clone().unwrap_or_else(|| ("waiting".into(), 0, 0));

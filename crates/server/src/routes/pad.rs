@@ -8,9 +8,10 @@ use crate::runs::RunName;
 use crate::state::AppState;
 use crate::wire::{PadFile, ProblemBody, TryRequest, TryView};
 use actix_web::{HttpResponse, web};
-use check::{CodeEntry, HandIn, HandInFile};
+use check::{HandIn, HandInFile};
 use std::time::Duration;
 use store::{CourseId, ExerciseId};
+use verdict::CodeEntry;
 use worker::{Answer, Question, SentExercise};
 
 /// Longest text that is tried, in bytes.
@@ -21,7 +22,7 @@ const PATIENCE: Duration = Duration::from_secs(4);
 /// Every finding code with its meaning and examples.
 #[utoipa::path(get, path = "/api/finding-codes", responses((status = 200, body = [CodeEntry])))]
 pub(super) async fn codes() -> web::Json<&'static [CodeEntry]> {
-    web::Json(check::finding_codes())
+    web::Json(verdict::finding_codes())
 }
 
 /// Checks a text against an exercise without keeping it.

@@ -86,7 +86,7 @@ pub struct ProofBudget {
 
 impl ProofBudget {
     /// From the steps that were left before and after.
-    pub(crate) fn between(before: u64, after: u64) -> Self {
+    pub fn between(before: u64, after: u64) -> Self {
         Self { steps: before, spent: before.saturating_sub(after) }
     }
 }
@@ -468,11 +468,11 @@ impl Marks {
 }
 
 /// `6`, `4.5`, `0.25`
-pub(crate) fn number(value: f64) -> String {
+pub fn number(value: f64) -> String {
     format!("{value:.2}").trim_end_matches('0').trim_end_matches('.').to_owned()
 }
 
-/// A diagnostic as it is shown.
+/// A fix with its places in lines and columns.
 fn fix_info(fix: &base::Fix, sources: &SourceMap) -> FixInfo {
     let file = sources.file(fix.span.file);
     let (start, end) = (file.place(fix.span.start), file.place(fix.span.end));
@@ -487,7 +487,8 @@ fn fix_info(fix: &base::Fix, sources: &SourceMap) -> FixInfo {
     }
 }
 
-pub(crate) fn finding(diagnostic: &Diagnostic, sources: &SourceMap, evidence: Option<Evidence>) -> Finding {
+/// A diagnostic as it is shown: with the names of its files, and lines and columns from 1.
+pub fn finding(diagnostic: &Diagnostic, sources: &SourceMap, evidence: Option<Evidence>) -> Finding {
     let place = diagnostic.span.map(|s| (s, sources.file(s.file)));
     let start = place.map(|(s, f)| f.place(s.start));
     let end = place.map(|(s, f)| f.place(s.end));

@@ -63,7 +63,7 @@ pub fn finding_codes_page() -> String {
     let mut page = String::from(
         "# Findings\n\nEvery finding of a check by its code. Codes are stable. *stop* stops the check, *marks* costs \
          marks, *note* is worth\nknowing. Each finding says what to do. The application shows this list with a wrong \
-         and a right example of each under\nHelp. Written by `cargo xtask findings` from `crates/check/codes.toml`.\n",
+         and a right example of each under\nHelp. Written by `cargo xtask findings` from `crates/verdict/codes.toml`.\n",
     );
     let titles = [
         ("names", "Names (files, top, ports)"),
