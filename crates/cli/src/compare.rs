@@ -3,9 +3,10 @@
 use crate::Unusable;
 use crate::files::{hand_in_file, load_exercise};
 use crate::report;
-use ::check::{HandInFile, ProofMethod};
+use ::check::HandInFile;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
+use verdict::ProofMethod;
 
 /// Arguments of `compare`.
 #[derive(clap::Args)]
