@@ -194,8 +194,8 @@ fn pictures(project: &str) -> Outcome {
 fn bench(rest: &[String]) -> Outcome {
     build_web()?;
     say("building with all optimisations (minutes the first time) …");
-    cargo(&["build", "--release", "--package", "cli", "--package", "bench"])?;
-    let mut arguments = vec!["run", "--release", "--quiet", "--package", "bench", "--"];
+    cargo(&["build", "--release", "--package", "cli", "--package", "perf"])?;
+    let mut arguments = vec!["run", "--release", "--quiet", "--package", "perf", "--"];
     arguments.extend(rest.iter().map(String::as_str));
     cargo(&arguments)
 }

@@ -2,9 +2,9 @@
 
 use crate::diagnostics as say;
 use crate::exercise::Exercise;
-use crate::files::HandInFile;
 use crate::question::{Ask, Question};
 use base::Diagnostic;
+use elab::HandInFile;
 use logic::{AskedForm, OutputColumn, RowSet, Shape, judge_expression, parse_numbers, row_text};
 use std::collections::BTreeMap;
 use verdict::AnswerResult;

@@ -1,13 +1,13 @@
 //! From the `[behaviour]` of an exercise to the table that hand-ins are held against.
 
 use crate::fault::{Beside, Fault};
-use crate::languages::{self, Fitting};
-use crate::names;
-use crate::parameter::Parameter;
-use crate::port::ExercisePort;
+use elab::Fitting;
+
 use crate::raw::RawBehaviour;
-use crate::stack::ample;
 use base::{Budget, SourceFile, SourceMap};
+use elab::ExercisePort;
+use elab::Parameter;
+use elab::ample;
 use logic::{
     CODE_NAMES, CodeRule, DigitShapes, ExprError, OutputColumn, RowSet, Shape, TableError, TruthTable, input_word,
     parse_expr, parse_rows,
@@ -283,11 +283,11 @@ fn built_reference(
         format!("The reference can't be used: {}{d}", place.unwrap_or_default())
     };
     let mut budget = Budget::hand_in();
-    let units = languages::parse(sources, BTreeMap::new(), &mut budget);
+    let units = elab::parse(sources, BTreeMap::new(), &mut budget);
     if let Some(d) = units.diagnostics.iter().find(|d| d.stops()) {
         return Err(told(d));
     }
-    let chosen = names::choose_top(&units.list(), ports, top);
+    let chosen = elab::choose_top(&units.list(), ports, top);
     let top = match chosen {
         Ok(top) => top,
         Err(d) => return Err(told(&d)),
@@ -297,12 +297,12 @@ fn built_reference(
     {
         return Err(format!("The reference `{}` has no parameter `{}`; give it one.", top.name, parameter.name));
     }
-    let elaborated = languages::elaborate(&units, &top, Fitting { ports, parameter }, &mut budget);
+    let elaborated = elab::elaborate(&units, &top, Fitting { ports, parameter }, &mut budget);
     let Some(design) = &elaborated.whole else {
         let first = elaborated.diagnostics.iter().find(|d| d.stops());
         return Err(first.map_or_else(|| "The reference can't be used.".into(), told));
     };
-    if let Some(d) = names::check_ports(design, ports).iter().find(|d| d.stops()) {
+    if let Some(d) = elab::check_ports(design, ports).iter().find(|d| d.stops()) {
         return Err(told(d));
     }
     let synthesis = match over_time {
@@ -324,7 +324,7 @@ fn from_reference(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_
         ));
     }
     let mut budget = Budget::hand_in();
-    let actual = crate::table::actual_table(&netlist, ports, &mut budget)
+    let actual = elab::actual_table(&netlist, ports, &mut budget)
         .map_err(|e| fail(format!("The reference needs more than the check's budget: {}.", e.0)))?;
     let bits = |inputs: bool| {
         ports.iter().filter(move |p| p.is_input == inputs).flat_map(|p| p.bit_names().collect::<Vec<_>>())

@@ -2,9 +2,9 @@
 
 use crate::conform_said as say;
 use crate::exercise::Exercise;
-use crate::table::{ActualColumn, ActualTable, output_bits};
 use base::Diagnostic;
 use design::Netlist;
+use elab::{ActualColumn, ActualTable, output_bits};
 use logic::{RowSet, row_text};
 
 /// How a hand-in's rows compare with the exercise's.

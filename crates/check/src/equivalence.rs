@@ -1,15 +1,15 @@
 //! Are two designs equal? Both are run over every row, proved by SAT, or followed over their states; names bring their
 //! ports together.
 
-use crate::files::HandInFile;
-use crate::load::{Loaded, load, ports_of};
-use crate::machines::machine_of;
-use crate::port::ExercisePort;
-use crate::stack::ample;
-use crate::table::actual_table;
 use crate::wide;
 use base::{Budget, Diagnostic};
 use design::{Lit, Netlist};
+use elab::ExercisePort;
+use elab::HandInFile;
+use elab::actual_table;
+use elab::ample;
+use elab::machine_of;
+use elab::{Loaded, load, ports_of};
 use logic::{RowSet, Shape, parse_pla, row_text};
 use prove::{Combinational, Equality, Joined, Machine, Moment, Protocol, Reset};
 use serde::Serialize;

@@ -1,7 +1,7 @@
 //! A derivation to take elsewhere: as text, LaTeX, Verilog and VHDL.
 
 use crate::derivation::{Derivation, DerivedOutput};
-use crate::port::ExercisePort;
+use elab::ExercisePort;
 use logic::{Cube, Form, GateOp, Notation};
 use serde::{Deserialize, Serialize};
 use std::fmt::Write;
@@ -185,7 +185,8 @@ fn as_vhdl(unit: &str, ports: &[ExercisePort], derivation: &Derivation) -> Strin
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::{DeriveOptions, Exercise, HandIn, HandInFile, check, derive};
+    use crate::{DeriveOptions, Exercise, HandIn, check, derive};
+    use elab::HandInFile;
     use verdict::VerdictKind;
 
     fn of(name: &str) -> (Exercise, Vec<ExportText>) {

@@ -1,6 +1,6 @@
 //! What a student hands in.
 
-use crate::files::HandInFile;
+use elab::HandInFile;
 
 /// What a student hands in.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]

@@ -2,9 +2,9 @@
 
 use crate::conform_said as say;
 use crate::exercise::Exercise;
-use crate::table::{input_columns, output_bits};
 use base::Diagnostic;
 use design::{Lit, Netlist, Node};
+use elab::{input_columns, output_bits};
 use logic::{OutputColumn, RowValue};
 
 /// Does what is demanded of an output ever change with input `k` alone?

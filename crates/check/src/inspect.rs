@@ -1,12 +1,12 @@
 //! What is in a design: its units, the ports and hierarchy of its top, and what is worth saying about it.
 
-use crate::files::HandInFile;
-use crate::load::load;
-use crate::resources::USUAL_LUT_INPUTS;
-use crate::stack::ample;
 use crate::structure::{Structure, drawn};
 use base::Budget;
 use design::{Design, ScopeId, ScopeKind};
+use elab::HandInFile;
+use elab::USUAL_LUT_INPUTS;
+use elab::ample;
+use elab::load;
 use serde::Serialize;
 use verdict::{Finding, Resources, finding};
 
@@ -99,7 +99,7 @@ fn look_into(files: &[HandInFile], top: Option<&str>) -> Result<Inspection, Stri
         }
         hierarchy = Some(scope(design, design.top));
         if let Some(top) = &loaded.top {
-            diagnostics.extend(crate::names::lint(design, top.language));
+            diagnostics.extend(elab::lint(design, top.language));
         }
         let is_bench = design.scopes[design.top].ports.is_empty();
         let mut deep = budget.clone().with_depth(4_000);
@@ -107,7 +107,7 @@ fn look_into(files: &[HandInFile], top: Option<&str>) -> Result<Inspection, Stri
         // A testbench is no hardware.
         if let Some(synthesis) = synthesis {
             if !synthesis.diagnostics.iter().any(base::Diagnostic::stops) {
-                resources = Some(crate::resources::resources(&synthesis.netlist, USUAL_LUT_INPUTS));
+                resources = Some(elab::resources(&synthesis.netlist, USUAL_LUT_INPUTS));
                 // Kept apart, the nodes are no fewer.
                 let may_fit = synthesis.netlist.len() <= schematic::MOST_NODES;
                 structure = may_fit.then(|| drawn(&loaded.sources, design, &budget)).flatten();

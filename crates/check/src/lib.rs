@@ -14,37 +14,25 @@ mod derivation;
 mod diagnostics;
 mod divider;
 mod draft;
-mod elab_said;
 mod equivalence;
 mod exercise;
 mod exports;
 mod fault;
-mod files;
 mod hand_in;
 mod ignored;
 mod inspect;
-mod languages;
-mod load;
-mod machines;
 mod marks;
 mod moment;
-mod names;
 mod near;
 mod outcome;
-mod parameter;
 mod path;
 mod pipeline;
-mod port;
 mod question;
 mod raw;
 mod replay;
-mod resources;
 mod rules;
-mod simulation;
-mod stack;
 mod starter;
 mod structure;
-mod table;
 mod tries;
 mod waves;
 mod weights;
@@ -67,21 +55,21 @@ pub use draft::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProble
 pub use equivalence::{CycleLevels, Difference, Equivalence, blif_of, equivalence};
 pub use exercise::{Exercise, ExerciseError, WiringPlan, shows_answers};
 pub use exports::{ExportText, exports};
-pub use files::HandInFile;
+
 pub use hand_in::HandIn;
 pub use inspect::{InspectedPort, InspectedScope, InspectedUnit, Inspection, inspect};
-pub use parameter::Parameter;
+
 pub use pipeline::{Checked, check, check_with_cancel, no_design, stopped};
-pub use port::ExercisePort;
+
 pub use question::{Ask, Question};
 pub use rules::{FormRule, Matter, RequiredForm, Rules};
-pub use simulation::{Assertions, RECORDED, Simulation, SimulationRequest, run_simulation};
+
 pub use starter::{StarterFile, starter};
 pub use structure::{
     At, DrawnBlock, DrawnPin, DrawnWire, Structure, StructureLevels, StructureRequest, StructureView, structure,
     structure_levels,
 };
-pub use table::{ActualColumn, ActualTable};
+
 pub use tries::{TryRows, TryTick, TryTicks};
 
 pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};

@@ -8,21 +8,21 @@ mod values;
 
 use crate::compare::{Comparison, compare};
 use crate::diagnostics as say;
-use crate::elab_said;
+
 use crate::exercise::Exercise;
-use crate::files::HandInFile;
 use crate::hand_in::HandIn;
 use crate::ignored::ignored;
 use crate::near::{self, Near, Workshop};
 use crate::outcome::Outcome;
-use crate::resources::resources;
-use crate::stack::ample;
-use crate::table::{ActualTable, actual_table};
 use crate::tries::{TryRows, TryTicks, try_rows, try_ticks};
-use crate::{answers, clocked, languages, moment, names, wide};
+use crate::{answers, clocked, moment, wide};
 use base::{Budget, DecodeProblem, Diagnostic, SourceFile, SourceMap, Stage};
 use board::Image;
 use design::{Design, Netlist};
+use elab::HandInFile;
+use elab::ample;
+use elab::resources;
+use elab::{ActualTable, Sources, actual_table};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 use std::sync::atomic::AtomicBool;
@@ -98,7 +98,7 @@ pub fn stopped(rows: u64, why: &str) -> Checked {
 
 /// Why these files are no design at all, in a sentence; nothing where one of them may be one.
 pub fn no_design(files: &[HandInFile]) -> Option<String> {
-    let designs: Vec<&HandInFile> = files.iter().filter(|f| languages::language(&f.name).is_some()).collect();
+    let designs: Vec<&HandInFile> = files.iter().filter(|f| elab::language(&f.name).is_some()).collect();
     let Some(first) = designs.first() else {
         let name = files.first().map_or("The hand-in", |f| f.name.as_str());
         return Some(format!("`{name}` is no design file; hand in Verilog (.v, .sv) or VHDL (.vhd, .vhdl)."));
@@ -166,7 +166,7 @@ struct Run<'e> {
     /// What the Behaviour stage was allowed and took.
     proof_budget: Option<ProofBudget>,
     /// The unit that is checked.
-    unit: Option<languages::Unit>,
+    unit: Option<elab::Unit>,
     /// Lines that decide the wrong levels, by row.
     ways: BTreeMap<u64, Vec<PathLine>>,
     /// Rows that show the right lamps, of all.
@@ -415,33 +415,13 @@ impl<'e> Run<'e> {
     }
 
     fn files(&mut self, hand_in: &HandIn) {
-        let mut found = Vec::new();
-        for file in &hand_in.files {
-            if languages::is_data(&file.name) {
-                let text = String::from_utf8_lossy(&file.bytes).into_owned();
-                self.data.insert(languages::bare_name(&file.name), text);
-                continue;
-            }
-            let Some(language) = languages::language(&file.name) else {
-                found.push(elab_said::unknown_file_kind(&file.name));
-                continue;
-            };
-            if !self.exercise.languages.is_empty() && !self.exercise.languages.iter().any(|l| l == language.key()) {
-                found.push(say::language_not_allowed(&file.name, language.key()));
-                continue;
-            }
-            match SourceFile::decode(&file.name, &file.bytes) {
-                Ok(source) => {
-                    self.sources.add(source);
-                }
-                Err(DecodeProblem::Empty) => found.push(elab_said::empty_file(&file.name)),
-                Err(DecodeProblem::Binary(_)) => found.push(elab_said::binary_file(&file.name)),
-                Err(DecodeProblem::TooLarge(bytes)) => found.push(elab_said::large_file(&file.name, bytes)),
-            }
-        }
-        if hand_in.files.is_empty() {
-            found.push(elab_said::no_files());
-        }
+        let allowed = &self.exercise.languages;
+        let refuse = |name: &str, language: elab::Language| {
+            let is_allowed = allowed.is_empty() || allowed.iter().any(|l| l == language.key());
+            (!is_allowed).then(|| say::language_not_allowed(name, language.key()))
+        };
+        let (sources, found) = Sources::read(&hand_in.files, refuse);
+        (self.sources, self.data) = (sources.map, sources.data);
         self.add(found);
     }
 
@@ -452,10 +432,10 @@ impl<'e> Run<'e> {
             self.skip(&[S::Language, S::Structure, S::Behaviour], "The files have to be readable first.");
             return None;
         }
-        let units = languages::parse(&self.sources, self.data.clone(), &mut self.budget);
+        let units = elab::parse(&self.sources, self.data.clone(), &mut self.budget);
         // What this version doesn't read stops the check only where the design needs it, not in a testbench beside it.
         let unread = |d: &Diagnostic| d.code == "not-read-yet" && d.stops();
-        let chosen = names::choose_top(&units.list(), &self.exercise.ports, top);
+        let chosen = elab::choose_top(&units.list(), &self.exercise.ports, top);
         let mut told = units.diagnostics.clone();
         if let Ok(top) = &chosen {
             told.retain(|d| !unread(d) || d.span.is_none_or(|place| !units.is_outside(top, place)));
@@ -480,7 +460,7 @@ impl<'e> Run<'e> {
             self.add(vec![say::no_parameter(&top.name, &parameter.name, parameter.value, top.span)]);
         }
         self.unit = Some(top.clone());
-        let elaborated = languages::elaborate(&units, &top, self.exercise.fitting(), &mut self.budget);
+        let elaborated = elab::elaborate(&units, &top, self.exercise.fitting(), &mut self.budget);
         self.add(elaborated.diagnostics);
         let Some(design) = elaborated.whole else {
             self.skip(&[S::Names, S::Structure, S::Behaviour], "The source has to be legal first.");
@@ -493,8 +473,8 @@ impl<'e> Run<'e> {
             self.skip(&[S::Structure, S::Behaviour], "The checker itself failed on this design.");
             return None;
         }
-        let mut ports = names::check_ports(&design, &self.exercise.ports);
-        ports.extend(names::lint(&design, top.language));
+        let mut ports = elab::check_ports(&design, &self.exercise.ports);
+        ports.extend(elab::lint(&design, top.language));
         let misfit = ports.iter().any(Diagnostic::stops);
         self.add(ports);
         if misfit {

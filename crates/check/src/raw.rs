@@ -1,6 +1,6 @@
 //! The keys below `[clock]`, `[reset]` and `[behaviour]` as they stand in an exercise file.
 
-use crate::parameter::Parameter;
+use elab::Parameter;
 use serde::Deserialize;
 use std::collections::BTreeMap;
 use toml::Spanned;

@@ -2,10 +2,10 @@
 //! source by two ways, and a fault of one of them must not become a fault of the student.
 
 use crate::exercise::Exercise;
-use crate::files::HandInFile;
-use crate::languages::Unit;
-use crate::simulation::{SimulationRequest, run_simulation};
 use base::{Budget, SourceMap, Span};
+use elab::HandInFile;
+use elab::Unit;
+use elab::{SimulationRequest, run_simulation};
 use std::collections::BTreeMap;
 use std::fmt::Write;
 
@@ -124,7 +124,7 @@ pub(crate) fn ran(
     }
     text += "    $finish;\n  end\nendmodule\n";
     let files = files_with(sources, data, text);
-    let loaded = crate::load::load(&files, Some(BENCH), &mut Budget::hand_in()).ok()?;
+    let loaded = elab::load(&files, Some(BENCH), &mut Budget::hand_in()).ok()?;
     let design = loaded.design.as_ref()?;
     let (scope, _) = design.scopes.iter().find(|(_, s)| s.name == "u" && s.parent == Some(design.top))?;
     let (signal, _) = design.signals.iter().find(|(_, s)| s.scope == scope && s.name.eq_ignore_ascii_case(port))?;
@@ -203,7 +203,7 @@ mod tests {
             y : out std_logic_vector(1 downto 0)); end; architecture x of add is begin y <= (a and b) & (a xor b); end;";
         let mut sources = SourceMap::new();
         sources.add(SourceFile::new("add.vhd", source));
-        let units = crate::languages::parse(&sources, BTreeMap::new(), &mut Budget::hand_in());
+        let units = elab::parse(&sources, BTreeMap::new(), &mut Budget::hand_in());
         let top = units.list().remove(0);
         let row = |inputs: &str, outputs: &str| (inputs.to_owned(), outputs.to_owned());
         let rows = [row("00", "00"), row("01", "01"), row("10", "11"), row("11", "10")];

@@ -1,16 +1,16 @@
 //! The structure of a hand-in as a drawing, and the levels of its wires on a row.
 
 use crate::exercise::Exercise;
-use crate::files::HandInFile;
-use crate::languages;
-use crate::load::load;
+use elab::HandInFile;
+
 use crate::moment;
-use crate::names;
-use crate::resources::USUAL_LUT_INPUTS;
-use crate::stack::ample;
-use crate::table::{input_columns, output_bits};
+use elab::load;
+
 use base::{Budget, Diagnostic, Id, SourceMap, Span};
 use design::{Design, LutMap, Netlist, NodeId};
+use elab::USUAL_LUT_INPUTS;
+use elab::ample;
+use elab::{input_columns, output_bits};
 use schematic::{Drawing, Graph, Levels};
 use serde::{Deserialize, Serialize};
 use verdict::Evidence;
@@ -142,18 +142,18 @@ fn build(files: &[HandInFile], request: &StructureRequest<'_>) -> Result<Built, 
     let mut sources = SourceMap::new();
     let mut data = std::collections::BTreeMap::new();
     for file in files {
-        if languages::is_data(&file.name) {
-            data.insert(languages::bare_name(&file.name), String::from_utf8_lossy(&file.bytes).into_owned());
-        } else if languages::language(&file.name).is_some()
+        if elab::is_data(&file.name) {
+            data.insert(elab::bare_name(&file.name), String::from_utf8_lossy(&file.bytes).into_owned());
+        } else if elab::language(&file.name).is_some()
             && let Ok(source) = base::SourceFile::decode(&file.name, &file.bytes)
         {
             sources.add(source);
         }
     }
-    let units = languages::parse(&sources, data, &mut budget);
+    let units = elab::parse(&sources, data, &mut budget);
     let told = |list: &[Diagnostic]| first_stop(list, &sources);
-    let unit = names::choose_top(&units.list(), &exercise.ports, top).map_err(|d| told(&[*d]))?;
-    let found = languages::elaborate(&units, &unit, exercise.fitting(), &mut budget);
+    let unit = elab::choose_top(&units.list(), &exercise.ports, top).map_err(|d| told(&[*d]))?;
+    let found = elab::elaborate(&units, &unit, exercise.fitting(), &mut budget);
     let design = found.whole.filter(|d| design::validate(d).is_ok()).ok_or_else(|| {
         let all: Vec<Diagnostic> = units.diagnostics.iter().chain(&found.diagnostics).cloned().collect();
         told(&all)

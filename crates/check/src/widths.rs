@@ -1,7 +1,7 @@
 //! Parameterised width: the same exercise at several values of a parameter of the top, each with a behaviour of its own.
 
 use crate::fault::Fault;
-use crate::parameter::Parameter;
+use elab::Parameter;
 use serde::Deserialize;
 use toml::Spanned;
 

@@ -2,8 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Equivalence, HandInFile, equivalence};
+use check::{Equivalence, equivalence};
 use corpus::arithmetic::{array_multiplier, lookahead_adder, ripple_adder, select_adder, wallace_multiplier};
+use elab::HandInFile;
 use verdict::ProofMethod;
 
 fn compare((a, top_a): (&str, &str), (b, top_b): (&str, &str)) -> Equivalence {

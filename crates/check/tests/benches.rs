@@ -3,7 +3,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandInFile, SimulationRequest, run_simulation};
+use elab::{HandInFile, SimulationRequest, run_simulation};
 
 fn run(name: &str, text: &str) -> Vec<String> {
     let files = vec![HandInFile { name: name.into(), bytes: text.as_bytes().to_vec() }];

@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandInFile, inspect};
+use check::inspect;
+use elab::HandInFile;
 
 /// The codes of what stops the source.
 fn codes(files: &[(&str, &str)]) -> Vec<String> {

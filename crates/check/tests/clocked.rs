@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, check};
+use check::{Exercise, HandIn, check};
+use elab::HandInFile;
 use verdict::{ProofKind, ProofMethod, Verdict, VerdictKind};
 
 const PORTS: &str = "format = \"zesty-gate/exercise/1\"\ntitle = \"T\"\n";
@@ -312,8 +313,8 @@ fn benched(exercise: &Exercise, ending: &str, design: &str) -> String {
         HandInFile { name: "d.sv".into(), bytes: design.replace("UNIT", &unit).into_bytes() },
         HandInFile { name: bench.name.clone(), bytes: bench.text.clone().into_bytes() },
     ];
-    let request = check::SimulationRequest { top: Some(format!("{unit}_tb")), ..Default::default() };
-    let found = check::run_simulation(&list, &request).unwrap();
+    let request = elab::SimulationRequest { top: Some(format!("{unit}_tb")), ..Default::default() };
+    let found = elab::run_simulation(&list, &request).unwrap();
     let stops: Vec<_> = found.findings.iter().filter(|f| f.severity == "stop").collect();
     assert!(stops.is_empty(), "{stops:#?}\n{}", bench.text);
     found.output.lines().last().unwrap_or_default().to_owned()

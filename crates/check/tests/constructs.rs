@@ -3,7 +3,8 @@
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 #![allow(clippy::too_many_lines, reason = "a list of designs")]
 
-use check::{HandInFile, equivalence};
+use check::equivalence;
+use elab::HandInFile;
 
 fn files(name: &str, text: &str) -> Vec<HandInFile> {
     vec![HandInFile { name: name.into(), bytes: text.as_bytes().to_vec() }]
@@ -349,7 +350,7 @@ module m(input s, a, b, output y); p u(y, s, a, b); endmodule
 ";
     let (table, _) = text.split_once("module m(").unwrap();
     let both = files("tb.v", &format!("{table}{bench}"));
-    let found = check::run_simulation(&both, &check::SimulationRequest::default()).unwrap();
+    let found = elab::run_simulation(&both, &elab::SimulationRequest::default()).unwrap();
     assert_eq!(found.output.trim(), "1x11");
 }
 

@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, check, cover_terms};
+use check::{Exercise, HandIn, check, cover_terms};
+use elab::HandInFile;
 use logic::Notation;
 use verdict::Verdict;
 

@@ -3,7 +3,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, check};
+use check::{Exercise, HandIn, check};
+use elab::HandInFile;
 use verdict::{ProofKind, Verdict, VerdictKind};
 
 fn judged(exercise: &str, reference: &'static str, file: &str, text: &str) -> Verdict {

@@ -4,7 +4,8 @@
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 #![allow(clippy::too_many_lines, reason = "a list of designs")]
 
-use check::{HandInFile, equivalence};
+use check::equivalence;
+use elab::HandInFile;
 
 fn files(name: &str, text: &str) -> Vec<HandInFile> {
     vec![HandInFile { name: name.into(), bytes: text.as_bytes().to_vec() }]

@@ -8,9 +8,9 @@ mod seeds;
 
 use base::Random;
 use built::built;
-use check::{HandInFile, SimulationRequest, run_simulation};
 use cycle::Engine;
 use design::{Design, Direction, Netlist};
+use elab::{HandInFile, SimulationRequest, run_simulation};
 use programs::{Machine, Maker, Names, Statement, Writer};
 use seeds::seeds;
 use std::collections::BTreeMap;

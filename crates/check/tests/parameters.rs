@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, check, starter};
+use check::{Exercise, HandIn, check, starter};
+use elab::HandInFile;
 use verdict::{Verdict, VerdictKind};
 
 const ADDER: &str = r#"format = "zesty-gate/exercise/1"

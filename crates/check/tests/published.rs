@@ -4,7 +4,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandInFile, SimulationRequest, equivalence, run_simulation};
+use check::equivalence;
+use elab::{HandInFile, SimulationRequest, run_simulation};
 use verdict::{ProofKind, ProofMethod};
 
 fn files(text: &str) -> Vec<HandInFile> {

@@ -7,7 +7,8 @@ mod programs;
 mod seeds;
 
 use base::Random;
-use check::{Checked, Exercise, HandIn, HandInFile, SimulationRequest, check, run_simulation};
+use check::{Checked, Exercise, HandIn, check};
+use elab::{HandInFile, SimulationRequest, run_simulation};
 use programs::{Machine, Maker, Names, Statement, Writer, spoilt};
 use seeds::seeds;
 use std::collections::{HashMap, VecDeque};

@@ -6,7 +6,8 @@
 mod seeds;
 
 use base::Random;
-use check::{Exercise, HandIn, HandInFile, SimulationRequest, check, run_simulation};
+use check::{Exercise, HandIn, check};
+use elab::{HandInFile, SimulationRequest, run_simulation};
 use seeds::seeds;
 
 /// A vector of either kind.

@@ -3,7 +3,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Checked, Exercise, HandIn, HandInFile, check};
+use check::{Checked, Exercise, HandIn, check};
+use elab::HandInFile;
 use jsonschema::Validator;
 use serde_json::Value;
 use std::path::{Path, PathBuf};

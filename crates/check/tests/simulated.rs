@@ -3,7 +3,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, SimulationRequest, check, run_simulation, starter};
+use check::{Exercise, HandIn, check, starter};
+use elab::{HandInFile, SimulationRequest, run_simulation};
 use std::path::{Path, PathBuf};
 
 fn file(path: &Path) -> HandInFile {
@@ -217,7 +218,7 @@ fn a_simulation_that_would_not_end_is_stopped_with_its_line() {
 #[test]
 fn waves_are_written_and_read_back_the_same() {
     let source = "`timescale 1ns/1ps\nmodule t; reg [3:0] a; reg b; wire c = ^a; initial begin a = 4'b1x0z; b = 0; #3 a = 5; b = 1; #4 a = 10; #1 $finish; end endmodule";
-    let request = SimulationRequest { record: Some(check::RECORDED), ..SimulationRequest::default() };
+    let request = SimulationRequest { record: Some(elab::RECORDED), ..SimulationRequest::default() };
     let found = run_simulation(&[text_file("t.v", source)], &request).unwrap();
     let trace = found.trace.unwrap();
     let again = sim::read_vcd(&sim::write_vcd(&trace)).unwrap();

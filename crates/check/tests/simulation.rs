@@ -3,7 +3,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandInFile, SimulationRequest, run_simulation};
+use elab::{HandInFile, SimulationRequest, run_simulation};
 
 fn output(name: &str, source: &str) -> String {
     let files = [HandInFile { name: name.into(), bytes: source.into() }];

@@ -3,7 +3,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandInFile, equivalence};
+use check::equivalence;
+use elab::HandInFile;
 use verdict::ProofKind;
 
 fn files(name: &str, text: &str) -> Vec<HandInFile> {

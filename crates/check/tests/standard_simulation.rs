@@ -2,7 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandInFile, SimulationRequest, run_simulation};
+use elab::{HandInFile, SimulationRequest, run_simulation};
 
 fn printed(name: &str, text: &str) -> Vec<String> {
     let files = [HandInFile { name: name.into(), bytes: text.into() }];

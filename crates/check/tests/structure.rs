@@ -2,9 +2,9 @@
 #![allow(clippy::unwrap_used, reason = "a failing test stops where it stands")]
 
 use check::{
-    At, DrawnBlock, Exercise, HandInFile, Structure, StructureRequest, StructureView, inspect, structure,
-    structure_levels,
+    At, DrawnBlock, Exercise, Structure, StructureRequest, StructureView, inspect, structure, structure_levels,
 };
+use elab::HandInFile;
 use std::collections::BTreeMap;
 
 fn file(name: &str, text: &str) -> Vec<HandInFile> {

@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, SimulationRequest, TryTicks, check, run_simulation};
+use check::{Exercise, HandIn, TryTicks, check};
+use elab::{HandInFile, SimulationRequest, run_simulation};
 use std::path::Path;
 
 fn demo(folder: &str, file: &str) -> (Exercise, HandInFile) {

@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Checked, Exercise, HandIn, HandInFile, check};
+use check::{Checked, Exercise, HandIn, check};
+use elab::HandInFile;
 
 const STD: &str = "use ieee.numeric_std.all;";
 

@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandInFile, InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
+use check::{Exercise, InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
+use elab::HandInFile;
 
 const NS: u64 = 1_000_000;
 

@@ -2,10 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{
-    Checked, Exercise, HandIn, HandInFile, LaneRole, SimulationRequest, WavesRequest, check, run_simulation, starter,
-    waves,
-};
+use check::{Checked, Exercise, HandIn, LaneRole, WavesRequest, check, starter, waves};
+use elab::{HandInFile, SimulationRequest, run_simulation};
 use verdict::{ProofKind, ProofMethod, VerdictKind};
 
 fn exercise(ports: &str, behaviour: &str) -> Result<Exercise, String> {

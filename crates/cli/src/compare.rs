@@ -3,7 +3,7 @@
 use crate::Unusable;
 use crate::files::{hand_in_file, load_exercise};
 use crate::report;
-use ::check::HandInFile;
+use elab::HandInFile;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use verdict::ProofMethod;

@@ -2,7 +2,8 @@
 
 use crate::files::hand_in_file;
 use crate::{Unusable, report};
-use ::check::{DeriveOptions, ExercisePort, derive, exports};
+use ::check::{DeriveOptions, derive, exports};
+use elab::ExercisePort;
 use logic::{Shape, TruthTable};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;

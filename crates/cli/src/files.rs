@@ -1,7 +1,8 @@
 //! Files of the commands: hand-ins, and exercises with what lies beside them.
 
 use crate::{Unusable, report};
-use check::{Exercise, HandInFile};
+use check::Exercise;
+use elab::HandInFile;
 use std::cell::RefCell;
 use std::io::Read;
 use std::path::Path;

@@ -1,7 +1,7 @@
 //! Text for people: on standard error, so that standard output holds results only.
 
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
-use check::HandInFile;
+use elab::HandInFile;
 use std::fmt::Write as _;
 use std::io::{IsTerminal, Write as _};
 use verdict::{Finding, ProofKind, ProofMethod, StageState, Verdict, VerdictKind};

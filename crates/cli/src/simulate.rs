@@ -3,7 +3,7 @@
 use crate::Unusable;
 use crate::files::hand_in_file;
 use crate::report;
-use ::check::{SimulationRequest, run_simulation};
+use elab::{SimulationRequest, run_simulation};
 use std::path::PathBuf;
 use std::process::ExitCode;
 
@@ -55,7 +55,7 @@ pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
     let request = SimulationRequest {
         top: args.top.clone(),
         until,
-        record: args.vcd.is_some().then_some(check::RECORDED),
+        record: args.vcd.is_some().then_some(elab::RECORDED),
         ..SimulationRequest::default()
     };
     let found = run_simulation(&files, &request).map_err(Unusable)?;

@@ -128,7 +128,7 @@ fn a_hundred_thousand_choices_in_one_expression_are_read() {
 }
 
 fn question() -> Question {
-    let files = vec![check::HandInFile {
+    let files = vec![elab::HandInFile {
         name: "m.v".into(),
         bytes: b"module m(input a, output y); assign y = a; endmodule\n".to_vec(),
     }];

@@ -2,7 +2,8 @@
 
 use crate::pack;
 use crate::queue::{Job, Place, Queue};
-use check::{Checked, HandIn, HandInFile};
+use check::{Checked, HandIn};
+use elab::HandInFile;
 use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Condvar, Mutex, PoisonError};
 use std::time::Duration;

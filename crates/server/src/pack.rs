@@ -1,10 +1,10 @@
 //! The table of a hand-in as text for the store: a letter 0, 1, X or Z a row, a line an output.
 
-use check::ActualTable;
+use elab::ActualTable;
 
 /// `name=01X0…` lines.
 pub(crate) fn pack(table: &ActualTable) -> String {
-    let line = |c: &check::ActualColumn| {
+    let line = |c: &elab::ActualColumn| {
         let levels: String = (0..c.ones.rows()).map(|row| c.level(row)).collect();
         format!("{}={levels}\n", c.name)
     };
@@ -19,7 +19,7 @@ pub(crate) fn columns(text: &str) -> impl Iterator<Item = (&str, &str)> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use check::ActualColumn;
+    use elab::ActualColumn;
     use logic::RowSet;
 
     #[test]

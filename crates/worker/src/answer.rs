@@ -2,7 +2,8 @@
 
 use crate::question::{Answer, DrawingAsk, Question};
 use crate::sent::{SentExercise, SentFile};
-use check::{At, Exercise, HandInFile, StructureRequest, WavesRequest};
+use check::{At, Exercise, StructureRequest, WavesRequest};
+use elab::HandInFile;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::mpsc::{RecvTimeoutError, channel};

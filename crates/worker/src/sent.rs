@@ -1,6 +1,7 @@
 //! What travels between a program and its workers.
 
-use check::{ActualColumn, ActualTable, Checked, Exercise, HandIn, HandInFile, TryRows, TryTicks};
+use check::{Checked, Exercise, HandIn, TryRows, TryTicks};
+use elab::{ActualColumn, ActualTable, HandInFile};
 use logic::RowSet;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;

@@ -2,10 +2,10 @@
 
 use super::fast::Fast;
 use super::spec::{Clocked, ClockedRule, RateRule};
-use crate::files::HandInFile;
-use crate::port::ExercisePort;
-use crate::simulation::{SimulationRequest, run_simulation};
-use crate::{languages, names};
+use elab::ExercisePort;
+use elab::HandInFile;
+use elab::{SimulationRequest, run_simulation};
+
 use base::{Budget, SourceFile, SourceMap};
 use design::{Design, Direction, Lanes, Netlist};
 use logic::Shape;
@@ -40,9 +40,9 @@ fn circuit(path: &Path) -> Option<Circuit> {
     let mut sources = SourceMap::new();
     sources.add(SourceFile::decode(&name, &bytes).ok()?);
     let mut budget = Budget::hand_in();
-    let units = languages::parse(&sources, BTreeMap::new(), &mut budget);
-    let top = names::choose_top(&units.list(), &[], None).ok().filter(|t| !t.ports.is_empty())?;
-    let design = languages::elaborate(&units, &top, languages::Fitting::default(), &mut budget).whole?;
+    let units = elab::parse(&sources, BTreeMap::new(), &mut budget);
+    let top = elab::choose_top(&units.list(), &[], None).ok().filter(|t| !t.ports.is_empty())?;
+    let design = elab::elaborate(&units, &top, elab::Fitting::default(), &mut budget).whole?;
     let netlist = design::synthesise(&design, &mut budget).netlist;
     let register = netlist.registers.first()?;
     let clock = netlist.inputs.iter().find(|i| i.value.node() == register.clock.node())?.port.clone();

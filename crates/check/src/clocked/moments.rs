@@ -2,10 +2,10 @@
 
 use super::spec::{Clocked, ClockedRule};
 use crate::exercise::Exercise;
-use crate::port::ExercisePort;
 use crate::replay::Moment;
 use base::{Budget, Exhausted, Random};
 use design::{Lit, Netlist, OutputBit, Watched};
+use elab::ExercisePort;
 use prove::{Machine, OutputTap, Running};
 use verdict::Evidence;
 

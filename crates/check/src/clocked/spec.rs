@@ -2,10 +2,10 @@
 
 use crate::behaviour;
 use crate::fault::{Beside, Fault};
-use crate::machines::machine_of;
-use crate::port::ExercisePort;
 use crate::raw::{RawBehaviour, RawClock, RawNext, RawReset};
 use design::Netlist;
+use elab::ExercisePort;
+use elab::machine_of;
 use logic::{RowSet, Shape, parse_expr};
 use prove::{Builder, Guard, Machine, OutputTap, Protocol, Reset, Source, StateRule};
 use serde::{Deserialize, Serialize};

@@ -3,9 +3,9 @@
 
 use super::{Joins, MOST, Near, Variant};
 use crate::clocked::{Clocked, ClockedRule};
-use crate::port::ExercisePort;
 use base::Budget;
 use design::{AsyncControl, Lit, Netlist, Node, NodeId, Register};
+use elab::ExercisePort;
 use prove::{Difference, Machine, Protocol, Source, Walker};
 use std::collections::HashMap;
 

@@ -2,9 +2,9 @@
 //! right on a sample of rows. The lines that made them are tried first.
 
 use crate::exercise::Exercise;
-use crate::table::input_columns;
 use base::{Id, SourceMap};
 use design::{Lit, Netlist, Node};
+use elab::input_columns;
 use logic::{RowSet, RowValue};
 use std::collections::BTreeSet;
 

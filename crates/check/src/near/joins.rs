@@ -2,7 +2,7 @@
 //! right is for the caller to prove.
 
 use super::Near;
-use crate::port::ExercisePort;
+use elab::ExercisePort;
 use prove::{Machine, OutputTap, Source};
 
 /// A design joined in another way, and what is to be said when it is right so.

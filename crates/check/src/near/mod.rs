@@ -23,10 +23,10 @@ use crate::clocked as machine;
 use crate::compare::wrong_rows;
 use crate::exercise::Exercise;
 use crate::outcome::{Outcome, Seen};
-use crate::table::ActualTable;
 use crate::wide as function;
 use base::{Budget, Id};
 use design::Netlist;
+use elab::ActualTable;
 use verdict::PathLine;
 
 /// Explains the wrong rows of a combinational hand-in.

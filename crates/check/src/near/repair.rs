@@ -5,11 +5,11 @@ use super::text::{Change, Class, changes};
 use super::{LineChange, Near};
 use crate::compare::wrong_rows;
 use crate::exercise::Exercise;
-use crate::languages::{self, Language};
-use crate::names;
-use crate::table::actual_table;
+use elab::Language;
+
 use base::{Budget, Diagnostic, FileId, Id, SourceFile, SourceMap, Span};
 use design::{Design, Netlist};
+use elab::actual_table;
 use logic::Notation;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -49,14 +49,14 @@ impl Workshop<'_> {
         budget.spend(self.length() as u64 * STEPS_A_BYTE).ok()?;
         let sources = self.changed(changed, text);
         let stops = |list: &[Diagnostic]| list.iter().any(Diagnostic::stops);
-        let units = languages::parse(&sources, self.data.clone(), budget);
+        let units = elab::parse(&sources, self.data.clone(), budget);
         if stops(&units.diagnostics) {
             return None;
         }
-        let top = names::choose_top(&units.list(), &self.exercise.ports, self.top).ok()?;
-        let elaborated = languages::elaborate(&units, &top, self.exercise.fitting(), budget);
+        let top = elab::choose_top(&units.list(), &self.exercise.ports, self.top).ok()?;
+        let elaborated = elab::elaborate(&units, &top, self.exercise.fitting(), budget);
         let design = elaborated.whole.filter(|d| design::validate(d).is_ok())?;
-        if stops(&names::check_ports(&design, &self.exercise.ports)) {
+        if stops(&elab::check_ports(&design, &self.exercise.ports)) {
             return None;
         }
         let synthesis = self.exercise.synthesise(&design, budget);
@@ -89,7 +89,7 @@ impl Workshop<'_> {
 
     /// Terms are written as the hand-in writes them.
     pub(super) fn notation(&self) -> Notation {
-        let first = self.sources.files().find_map(|(_, f)| languages::language(&f.name));
+        let first = self.sources.files().find_map(|(_, f)| elab::language(&f.name));
         if first == Some(Language::Vhdl) { Notation::Words } else { Notation::Operators }
     }
 
@@ -103,7 +103,7 @@ impl Workshop<'_> {
         }
         let mut list = Vec::new();
         for (id, file) in self.sources.files() {
-            let Some(language) = languages::language(&file.name) else { continue };
+            let Some(language) = elab::language(&file.name) else { continue };
             let found = changes(&file.text, language == Language::Vhdl, &self.exercise.numbers);
             list.extend(found.into_iter().map(|c| (id, c)));
         }

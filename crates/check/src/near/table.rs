@@ -3,9 +3,9 @@
 
 use super::Near;
 use crate::exercise::Exercise;
-use crate::port::ExercisePort;
-use crate::table::ActualTable;
 use base::Budget;
+use elab::ActualTable;
+use elab::ExercisePort;
 use logic::{Cube, Form, Notation, RowSet, RowValue};
 
 /// Inputs of which all orders are tried.

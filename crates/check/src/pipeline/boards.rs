@@ -6,11 +6,11 @@ use crate::bench_said;
 use crate::diagnostics as say;
 use crate::exercise::WiringPlan;
 use crate::hand_in::HandIn;
-use crate::table::actual_table;
 use crate::wiring;
 use base::{Diagnostic, SourceFile, Stage};
 use board::{Image, Made, NoImage, Wiring};
 use design::Netlist;
+use elab::actual_table;
 use verdict::ProofKind;
 
 /// Steps of the budget that mapping a design for its image may take.

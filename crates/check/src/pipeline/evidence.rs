@@ -3,13 +3,13 @@
 use super::Run;
 use crate::clocked::{self, Clocked};
 use crate::conform_said as say;
-use crate::machines::machine_of;
 use crate::path::path;
 use crate::replay::{self, Moment, Other};
-use crate::table::{ActualTable, input_columns, output_bits};
 use crate::wide::Wide;
 use base::{Diagnostic, Random, Span};
 use design::{Design, Netlist};
+use elab::machine_of;
+use elab::{ActualTable, input_columns, output_bits};
 use verdict::Evidence;
 use verdict::PathLine;
 

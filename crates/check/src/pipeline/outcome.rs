@@ -6,8 +6,8 @@ use super::{Run, Shown, near_miss};
 use crate::diagnostics as say;
 use crate::marks::{self, Share};
 use crate::pipeline::Checked;
-use crate::table::ActualTable;
 use base::{Diagnostic, Stage};
+use elab::ActualTable;
 use std::collections::BTreeMap;
 use verdict::{
     AnswerResult, Evidence, Finding, Proof, ProofKind, ProofMethod, Resources, RowCount, StageResult, StageState,

@@ -4,9 +4,9 @@ use super::Run;
 use crate::compare::compare;
 use crate::diagnostics as say;
 use crate::exercise::Exercise;
-use crate::table::actual_table;
-use crate::{clocked, languages, names, wide};
+use crate::{clocked, wide};
 use base::{Budget, Diagnostic, Exhausted, SourceMap};
+use elab::actual_table;
 
 impl Run<'_> {
     /// Is a design that is right for the usual value of the exercise's parameter right for the others, too?
@@ -15,8 +15,8 @@ impl Run<'_> {
         if !is_right || told || self.exercise.others.is_empty() {
             return;
         }
-        let units = languages::parse(&self.sources, self.data.clone(), &mut self.budget);
-        let Ok(top) = names::choose_top(&units.list(), &self.exercise.ports, self.top.as_deref()) else { return };
+        let units = elab::parse(&self.sources, self.data.clone(), &mut self.budget);
+        let Ok(top) = elab::choose_top(&units.list(), &self.exercise.ports, self.top.as_deref()) else { return };
         for other in &self.exercise.others {
             let mut share = self.budget.clone();
             match wrong_at(other, (&units, &top), &self.sources, &mut share) {
@@ -40,14 +40,14 @@ impl Run<'_> {
 /// The first fault of a design that is elaborated for another value of the exercise's parameter.
 fn wrong_at(
     exercise: &Exercise,
-    (units, top): (&languages::Units, &languages::Unit),
+    (units, top): (&elab::Units, &elab::Unit),
     sources: &SourceMap,
     budget: &mut Budget,
 ) -> Result<Option<Diagnostic>, Exhausted> {
     let first = |list: Vec<Diagnostic>| list.into_iter().find(Diagnostic::stops);
-    let elaborated = languages::elaborate(units, top, exercise.fitting(), budget);
+    let elaborated = elab::elaborate(units, top, exercise.fitting(), budget);
     let Some(design) = elaborated.whole else { return Ok(first(elaborated.diagnostics)) };
-    if let Some(told) = first(names::check_ports(&design, &exercise.ports)) {
+    if let Some(told) = first(elab::check_ports(&design, &exercise.ports)) {
         return Ok(Some(told));
     }
     let synthesis = exercise.synthesise(&design, budget);

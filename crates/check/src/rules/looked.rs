@@ -1,7 +1,7 @@
 //! What a rule looks at.
 
-use crate::languages::Unit;
 use design::{Design, Gates, Netlist, Use};
+use elab::Unit;
 use std::ops::Range;
 
 /// A place in an exercise file with what is wrong there.

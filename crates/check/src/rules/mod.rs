@@ -10,9 +10,9 @@ mod means;
 mod possible;
 
 use crate::fault::Fault;
-use crate::languages::Unit;
 use base::{Budget, Diagnostic, Exhausted};
 use design::{Design, Netlist, Use};
+use elab::Unit;
 use logic::TruthTable;
 use looked::Looked;
 use serde::Deserialize;

@@ -3,8 +3,8 @@
 use super::vhdl_type;
 use crate::clocked::{Clocked, ClockedRule, RateRule};
 use crate::exercise::Exercise;
-use crate::port::ExercisePort;
 use base::Budget;
+use elab::ExercisePort;
 use prove::Vector;
 use std::fmt::Write;
 

@@ -5,7 +5,7 @@ mod clocked;
 
 use crate::exercise::Exercise;
 use crate::exports::unit_name;
-use crate::port::ExercisePort;
+use elab::ExercisePort;
 use logic::row_text;
 use std::fmt::Write;
 
@@ -269,9 +269,9 @@ fn vhdl_bench(unit: &str, exercise: &Exercise, rows: &Rows) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::files::HandInFile;
     use crate::hand_in::HandIn;
     use crate::pipeline::check;
+    use elab::HandInFile;
 
     #[test]
     fn the_starters_of_every_demo_exercise_are_legal_and_have_its_ports() {

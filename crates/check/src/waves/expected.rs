@@ -3,8 +3,8 @@
 use super::{Lane, LaneRole};
 use crate::clocked::ResetSpec;
 use crate::exercise::Exercise;
-use crate::port::ExercisePort;
 use base::Budget;
+use elab::ExercisePort;
 use logic::RowValue;
 use std::collections::BTreeMap;
 

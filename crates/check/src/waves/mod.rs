@@ -4,11 +4,11 @@ mod expected;
 mod stimulus;
 
 use crate::exercise::Exercise;
-use crate::files::HandInFile;
-use crate::load::{load, load_with};
-use crate::simulation::{SimulationRequest, run_simulation, testbench};
-use crate::stack::ample;
 use base::Budget;
+use elab::HandInFile;
+use elab::ample;
+use elab::{SimulationRequest, run_simulation, testbench};
+use elab::{load, load_with};
 use serde::{Deserialize, Serialize};
 use sim::Trace;
 use std::fmt::Write as _;
@@ -242,7 +242,7 @@ impl Setup {
         }
         // With a stimulus a testbench beside the design is no unit to run.
         let designs: Vec<&str> = exercise.ports.iter().map(|p| p.name.as_str()).collect();
-        let fits = |u: &&crate::languages::Unit| {
+        let fits = |u: &&elab::Unit| {
             u.ports.len() == designs.len() && u.ports.iter().all(|p| designs.iter().any(|d| d.eq_ignore_ascii_case(p)))
         };
         let chosen = match &request.unit {
@@ -277,11 +277,8 @@ impl Setup {
 impl Driven {
     /// The ports as the exercise has them; `unit` (its name and the values of its parameters) is empty when nothing is driven.
     fn of_exercise(exercise: &Exercise, unit: (&str, &str)) -> Self {
-        let port = |p: &crate::port::ExercisePort| Port {
-            name: p.name.clone(),
-            width: p.shape.width(),
-            range: p.shape.to_string(),
-        };
+        let port =
+            |p: &elab::ExercisePort| Port { name: p.name.clone(), width: p.shape.width(), range: p.shape.to_string() };
         let all: Vec<(Port, bool)> = exercise.ports.iter().map(|p| (port(p), p.is_input)).collect();
         Self::of(all, unit, true, Some(Stimulus::of_exercise(exercise)))
     }

@@ -3,11 +3,11 @@
 use crate::behaviour::{self, signals};
 
 use crate::fault::{Beside, Fault};
-use crate::machines::machine_of;
-use crate::port::ExercisePort;
 use crate::raw::RawBehaviour;
 use base::Budget;
 use design::{InputBit, Lit, Netlist, OutputBit};
+use elab::ExercisePort;
+use elab::machine_of;
 use logic::{BitAlgebra, parse_cube_rows, parse_expr};
 use prove::{Combinational, Joined, Machine, OutputTap, Source};
 use std::collections::BTreeMap;

@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, HandInFile, check};
+use check::{Exercise, HandIn, check};
+use elab::HandInFile;
 use verdict::{ProofKind, VerdictKind};
 
 /// A solution, and the usual slip in it: what is written for what.

@@ -44,7 +44,7 @@ pub(super) fn expected_columns(exercise: &Exercise) -> Vec<Column> {
     exercise.expected.outputs.iter().map(|o| Column { name: o.name.clone(), values: values(o) }).collect()
 }
 
-pub(super) fn port_info(port: &check::ExercisePort) -> PortInfo {
+pub(super) fn port_info(port: &elab::ExercisePort) -> PortInfo {
     PortInfo {
         name: port.name.clone(),
         dir: if port.is_input { "in" } else { "out" }.into(),

@@ -9,14 +9,16 @@ use std::collections::BTreeMap;
 
 /// The languages that a design may be written in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum Language {
+pub enum Language {
+    /// Verilog and SystemVerilog.
     Verilog,
+    /// VHDL.
     Vhdl,
 }
 
 impl Language {
     /// Its word in exercise files.
-    pub(crate) fn key(self) -> &'static str {
+    pub fn key(self) -> &'static str {
         match self {
             Language::Verilog => "verilog",
             Language::Vhdl => "vhdl",
@@ -26,12 +28,13 @@ impl Language {
 
 /// The units of all files.
 #[derive(Default)]
-pub(crate) struct Units {
+pub struct Units {
     modules: Vec<verilog::Module>,
     vhdl: Vec<vhdl::DesignUnit>,
     /// Texts of data files by their bare names.
     data: BTreeMap<String, String>,
-    pub(crate) diagnostics: Vec<Diagnostic>,
+    /// What is wrong with the files, as far as parsing tells.
+    pub diagnostics: Vec<Diagnostic>,
 }
 
 /// Units within units of other languages that are followed.
@@ -68,7 +71,7 @@ impl design::Units for Across<'_> {
         budget: &mut Budget,
     ) -> Option<Vec<Diagnostic>> {
         if self.crossings >= MAX_CROSSINGS {
-            return Some(vec![crate::elab_said::crossings(unit, place)]);
+            return Some(vec![crate::diagnostics::crossings(unit, place)]);
         }
         let found =
             self.units.list().into_iter().find(|u| u.language != self.asking && u.name.eq_ignore_ascii_case(unit))?;
@@ -102,33 +105,34 @@ fn by_name(names: &[&str], given: &[(String, LogicVector)]) -> Vec<(String, Logi
 }
 
 /// True for a file that a design may read its memories from, by its ending.
-pub(crate) fn is_data(name: &str) -> bool {
+pub fn is_data(name: &str) -> bool {
     let ending = name.rsplit_once('.').map_or("", |(_, e)| e).to_ascii_lowercase();
     matches!(ending.as_str(), "mem" | "hex" | "dat" | "data" | "txt" | "bin" | "init" | "rom" | "list")
 }
 
 /// The name of a file without its folders.
-pub(crate) fn bare_name(path: &str) -> String {
+pub fn bare_name(path: &str) -> String {
     path.rsplit(['/', '\\']).next().unwrap_or(path).to_owned()
 }
 
 /// A module or entity, as far as choosing the top needs to know it.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub(crate) struct Unit {
-    pub(crate) language: Language,
+pub struct Unit {
+    /// The language it is written in.
+    pub language: Language,
     /// Its name; VHDL's in lower case.
-    pub(crate) name: String,
+    pub name: String,
     /// Where the name stands.
-    pub(crate) span: Span,
+    pub span: Span,
     /// Names of its ports.
-    pub(crate) ports: Vec<String>,
+    pub ports: Vec<String>,
     /// Names of the units that it instantiates.
-    pub(crate) instantiates: Vec<String>,
+    pub instantiates: Vec<String>,
 }
 
 impl Unit {
     /// Is this the unit's name? VHDL doesn't tell capitals apart.
-    pub(crate) fn is_called(&self, name: &str) -> bool {
+    pub fn is_called(&self, name: &str) -> bool {
         match self.language {
             Language::Verilog => self.name == name,
             Language::Vhdl => self.name.eq_ignore_ascii_case(name),
@@ -138,7 +142,7 @@ impl Unit {
 
 impl Units {
     /// Modules and entities in the order of the files.
-    pub(crate) fn list(&self) -> Vec<Unit> {
+    pub fn list(&self) -> Vec<Unit> {
         let modules = self.modules.iter().map(|m| Unit {
             language: Language::Verilog,
             name: m.name.name.clone(),
@@ -162,14 +166,14 @@ impl Units {
     }
 
     /// Names of a unit's parameters or generics.
-    pub(crate) fn parameters(&self, top: &Unit) -> Vec<&str> {
+    pub fn parameters(&self, top: &Unit) -> Vec<&str> {
         let modules = self.modules.iter().filter(|m| m.name.span == top.span);
         let entities = self.vhdl.iter().filter(|u| u.entity().is_some_and(|e| e.span == top.span));
         modules.flat_map(verilog::Module::parameter_names).chain(entities.flat_map(|u| u.generic_names())).collect()
     }
 
     /// Does a place lie in a unit that the top doesn't need, such as a testbench?
-    pub(crate) fn is_outside(&self, top: &Unit, place: Span) -> bool {
+    pub fn is_outside(&self, top: &Unit, place: Span) -> bool {
         let units = self.list();
         let before = units.iter().filter(|u| u.span.file == place.file && u.span.start <= place.start);
         let Some(unit) = before.max_by_key(|u| u.span.start) else { return false };
@@ -194,7 +198,7 @@ impl Units {
     }
 
     /// What a unit and those below it are written with, in order of their places.
-    pub(crate) fn uses(&self, top: &Unit) -> Vec<Use> {
+    pub fn uses(&self, top: &Unit) -> Vec<Use> {
         let units = self.list();
         let mut list: Vec<Use> = Vec::new();
         for unit in Self::reached(&units, top) {
@@ -211,7 +215,7 @@ impl Units {
 }
 
 /// The language of a file by its ending; `None` for one that is not read.
-pub(crate) fn language(name: &str) -> Option<Language> {
+pub fn language(name: &str) -> Option<Language> {
     let ending = name.rsplit_once('.').map_or("", |(_, e)| e).to_ascii_lowercase();
     match ending.as_str() {
         "v" | "sv" | "vh" | "svh" | "verilog" => Some(Language::Verilog),
@@ -221,7 +225,7 @@ pub(crate) fn language(name: &str) -> Option<Language> {
 }
 
 /// Reads all files; `data` are texts that memories may be filled from, by their bare names.
-pub(crate) fn parse(sources: &SourceMap, data: BTreeMap<String, String>, budget: &mut Budget) -> Units {
+pub fn parse(sources: &SourceMap, data: BTreeMap<String, String>, budget: &mut Budget) -> Units {
     let mut units = Units { data, ..Units::default() };
     let of_verilog: Vec<(FileId, &SourceFile)> =
         sources.files().filter(|(_, f)| language(&f.name) == Some(Language::Verilog)).collect();
@@ -245,20 +249,24 @@ pub(crate) fn parse(sources: &SourceMap, data: BTreeMap<String, String>, budget:
 }
 
 /// What elaboration gave, whatever the language.
-pub(crate) struct Elaborated {
-    pub(crate) whole: Option<Design>,
-    pub(crate) diagnostics: Vec<Diagnostic>,
+pub struct Elaborated {
+    /// The design; `None` where something stops it.
+    pub whole: Option<Design>,
+    /// What is wrong with it.
+    pub diagnostics: Vec<Diagnostic>,
 }
 
 /// What a unit is elaborated for: the exercise's ports, and a parameter of the top with its value.
 #[derive(Clone, Copy, Default)]
-pub(crate) struct Fitting<'a> {
-    pub(crate) ports: &'a [ExercisePort],
-    pub(crate) parameter: Option<&'a Parameter>,
+pub struct Fitting<'a> {
+    /// Ports whose spelling a VHDL entity takes over.
+    pub ports: &'a [ExercisePort],
+    /// The parameter with its value.
+    pub parameter: Option<&'a Parameter>,
 }
 
 /// Elaborates a unit. Ports of a VHDL entity take the spelling of the exercise's, since VHDL doesn't tell capitals apart.
-pub(crate) fn elaborate(units: &Units, top: &Unit, fitting: Fitting<'_>, budget: &mut Budget) -> Elaborated {
+pub fn elaborate(units: &Units, top: &Unit, fitting: Fitting<'_>, budget: &mut Budget) -> Elaborated {
     let given: Vec<(String, LogicVector)> = fitting.parameter.map(Parameter::given).into_iter().collect();
     // Elaboration and synthesis use no stack along chains, so they may go deeper than a parser.
     let mut deep = budget.clone().with_depth(4_000);

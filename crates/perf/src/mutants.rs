@@ -2,7 +2,8 @@
 //! counted is how often the check says so and how often a near miss names the spoilt line.
 
 use anyhow::{Context, Result};
-use check::{Exercise, HandIn, HandInFile, check};
+use check::{Exercise, HandIn, check};
+use elab::HandInFile;
 use std::path::{Path, PathBuf};
 use std::time::Instant;
 use verdict::{ProofKind, VerdictKind};

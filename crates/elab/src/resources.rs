@@ -7,10 +7,10 @@ use verdict::Resources;
 /// Pairs of cuts that counting look-up tables may look at.
 const LUT_STEPS: u64 = 20_000_000;
 /// Inputs of a look-up table where no board says it.
-pub(crate) const USUAL_LUT_INPUTS: u32 = 4;
+pub const USUAL_LUT_INPUTS: u32 = 4;
 
 /// What a netlist takes of a device whose tables have so many inputs.
-pub(crate) fn resources(netlist: &Netlist, lut_inputs: u32) -> Resources {
+pub fn resources(netlist: &Netlist, lut_inputs: u32) -> Resources {
     let map = LutMap::new(netlist, lut_inputs, &mut Budget::hand_in().with_steps(LUT_STEPS)).ok();
     Resources {
         and_nodes: netlist.and_count() as u64,

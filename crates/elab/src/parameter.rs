@@ -13,7 +13,7 @@ pub struct Parameter {
 
 impl Parameter {
     /// As elaboration takes it.
-    pub(crate) fn given(&self) -> (String, LogicVector) {
+    pub fn given(&self) -> (String, LogicVector) {
         (self.name.clone(), LogicVector::from_u64(32, self.value.unsigned_abs()))
     }
 }

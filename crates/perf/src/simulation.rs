@@ -4,8 +4,8 @@
 use crate::{measure, report};
 use anyhow::{Context, Result};
 use base::{Budget, SourceFile, SourceMap};
-use check::{HandInFile, SimulationRequest, run_simulation};
 use cycle::Engine;
+use elab::{HandInFile, SimulationRequest, run_simulation};
 use std::collections::BTreeMap;
 use std::hint::black_box;
 use std::time::{Duration, Instant};

@@ -5,7 +5,7 @@
 const STACK: usize = 64 << 20;
 
 /// Runs the work; `None` when it panicked or the thread could not be made.
-pub(crate) fn ample<T: Send>(work: impl FnOnce() -> T + Send) -> Option<T> {
+pub fn ample<T: Send>(work: impl FnOnce() -> T + Send) -> Option<T> {
     std::thread::scope(|scope| {
         let worker = std::thread::Builder::new().stack_size(STACK).spawn_scoped(scope, work);
         worker.ok().and_then(|w| w.join().ok())

@@ -1,6 +1,6 @@
 //! The Names stage: a clear top, and ports as the exercise names them.
 
-use crate::elab_said as say;
+use crate::diagnostics as say;
 use crate::languages::{Language, Unit};
 use crate::port::ExercisePort;
 use base::Diagnostic;
@@ -9,7 +9,7 @@ use std::collections::BTreeMap;
 
 /// The unit to check: the one asked for; else the only one that nobody instantiates; else, of several, the one whose
 /// ports are named as the exercise's.
-pub(crate) fn choose_top(units: &[Unit], ports: &[ExercisePort], asked: Option<&str>) -> Result<Unit, Box<Diagnostic>> {
+pub fn choose_top(units: &[Unit], ports: &[ExercisePort], asked: Option<&str>) -> Result<Unit, Box<Diagnostic>> {
     if let Some(name) = asked {
         return units.iter().find(|u| u.is_called(name)).cloned().ok_or_else(|| {
             let near = base::nearest(name, units.iter().map(|u| u.name.as_str()));
@@ -66,7 +66,7 @@ pub(crate) fn choose_top(units: &[Unit], ports: &[ExercisePort], asked: Option<&
 }
 
 /// Names that trip people: ports that are words of the other language, signals that differ by capitals only.
-pub(crate) fn lint(design: &Design, language: Language) -> Vec<Diagnostic> {
+pub fn lint(design: &Design, language: Language) -> Vec<Diagnostic> {
     let mut found = Vec::new();
     for port in &design.scopes[design.top].ports {
         let name = &design.signals[port.signal].name;
@@ -95,7 +95,7 @@ pub(crate) fn lint(design: &Design, language: Language) -> Vec<Diagnostic> {
 }
 
 /// Holds the top's ports against the exercise's.
-pub(crate) fn check_ports(design: &Design, ports: &[ExercisePort]) -> Vec<Diagnostic> {
+pub fn check_ports(design: &Design, ports: &[ExercisePort]) -> Vec<Diagnostic> {
     let top = &design.scopes[design.top];
     let mut found = Vec::new();
     let given: Vec<&str> = top.ports.iter().map(|p| design.signals[p.signal].name.as_str()).collect();

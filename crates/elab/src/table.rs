@@ -41,7 +41,7 @@ pub struct ActualTable {
 }
 
 /// Which column of the table each input of a netlist is, by port and position.
-pub(crate) fn input_columns(netlist: &Netlist, ports: &[ExercisePort]) -> Vec<Option<u32>> {
+pub fn input_columns(netlist: &Netlist, ports: &[ExercisePort]) -> Vec<Option<u32>> {
     let column = |bit: &design::InputBit| {
         let mut first = 0;
         let mut column = None;
@@ -57,10 +57,7 @@ pub(crate) fn input_columns(netlist: &Netlist, ports: &[ExercisePort]) -> Vec<Op
 }
 
 /// The output bits of the ports in their order, each with its name and what the netlist has for it.
-pub(crate) fn output_bits<'n>(
-    netlist: &'n Netlist,
-    ports: &[ExercisePort],
-) -> Vec<(String, Option<&'n design::OutputBit>)> {
+pub fn output_bits<'n>(netlist: &'n Netlist, ports: &[ExercisePort]) -> Vec<(String, Option<&'n design::OutputBit>)> {
     let bits = ports.iter().filter(|p| !p.is_input);
     let bits = bits.flat_map(|p| (0..p.shape.width()).rev().map(move |position| (p, position)));
     bits.map(|(port, position)| {
@@ -71,11 +68,7 @@ pub(crate) fn output_bits<'n>(
 }
 
 /// Runs all rows of the input ports through the netlist, whose ports were found to fit.
-pub(crate) fn actual_table(
-    netlist: &Netlist,
-    ports: &[ExercisePort],
-    budget: &mut Budget,
-) -> Result<ActualTable, Exhausted> {
+pub fn actual_table(netlist: &Netlist, ports: &[ExercisePort], budget: &mut Budget) -> Result<ActualTable, Exhausted> {
     let inputs: u32 = ports.iter().filter(|p| p.is_input).map(|p| p.shape.width()).sum();
     let columns = input_columns(netlist, ports);
     let mut roots: Vec<Lit> = Vec::new();

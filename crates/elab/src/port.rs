@@ -15,7 +15,7 @@ pub struct ExercisePort {
 
 impl ExercisePort {
     /// Its name and, for a vector, those of its bits.
-    pub(crate) fn names(&self) -> Vec<String> {
+    pub fn names(&self) -> Vec<String> {
         let bits = self.bit_names().filter(|n| *n != self.name);
         std::iter::once(self.name.clone()).chain(bits).collect()
     }

@@ -7,7 +7,8 @@ mod mutants;
 mod simulation;
 
 use anyhow::{Context, Result};
-use check::{DeriveOptions, Exercise, ExerciseDraft, HandIn, HandInFile, check, derive};
+use check::{DeriveOptions, Exercise, ExerciseDraft, HandIn, check, derive};
+use elab::HandInFile;
 use logic::{Effort, RowSet, minimise};
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::TcpStream;

@@ -11,7 +11,7 @@ fn place(list: &[String], name: &str) -> Option<usize> {
 }
 
 /// Joins a netlist with these ports to inputs and outputs by the names of their bits.
-pub(crate) fn machine_of<'n>(
+pub fn machine_of<'n>(
     net: &'n Netlist,
     ports: &[ExercisePort],
     inputs: &[String],

@@ -9,7 +9,7 @@ use base::{Budget, Diagnostic, SourceFile, SourceMap};
 use design::{Design, Direction};
 
 /// The ports of an elaborated top.
-pub(crate) fn ports_of(design: &Design) -> Vec<ExercisePort> {
+pub fn ports_of(design: &Design) -> Vec<ExercisePort> {
     let port = |p: &design::Port| ExercisePort {
         name: design.signals[p.signal].name.clone(),
         is_input: p.direction == Direction::In,
@@ -19,23 +19,28 @@ pub(crate) fn ports_of(design: &Design) -> Vec<ExercisePort> {
 }
 
 /// A design read and elaborated without an exercise.
-pub(crate) struct Loaded {
-    pub(crate) sources: SourceMap,
-    pub(crate) units: Vec<Unit>,
-    pub(crate) top: Option<Unit>,
-    pub(crate) design: Option<Design>,
-    pub(crate) diagnostics: Vec<Diagnostic>,
+pub struct Loaded {
+    /// The sources, for places.
+    pub sources: SourceMap,
+    /// Modules and entities in the order of the files.
+    pub units: Vec<Unit>,
+    /// The unit that is looked at, where it is clear which.
+    pub top: Option<Unit>,
+    /// The design; `None` where something stops it.
+    pub design: Option<Design>,
+    /// What is wrong with the files.
+    pub diagnostics: Vec<Diagnostic>,
     /// The parameter that it was elaborated for, where the top has it.
-    pub(crate) parameter: Option<Parameter>,
+    pub parameter: Option<Parameter>,
 }
 
 /// Reads files and elaborates the top, chosen or found.
-pub(crate) fn load(files: &[HandInFile], top: Option<&str>, budget: &mut Budget) -> Result<Loaded, String> {
+pub fn load(files: &[HandInFile], top: Option<&str>, budget: &mut Budget) -> Result<Loaded, String> {
     load_with(files, top, None, budget)
 }
 
 /// The same with a value for a parameter of the top, if it has that.
-pub(crate) fn load_with(
+pub fn load_with(
     files: &[HandInFile],
     top: Option<&str>,
     parameter: Option<&Parameter>,
