@@ -1,10 +1,10 @@
 //! Prepared answers: table columns, minterm lists and expressions that students type in beside their design.
 
 use crate::diagnostics as say;
-use crate::exercise::Exercise;
-use crate::question::{Ask, Question};
 use base::Diagnostic;
 use elab::HandInFile;
+use exercise::Exercise;
+use exercise::{Ask, Question};
 use logic::{AskedForm, OutputColumn, RowSet, Shape, judge_expression, parse_numbers, row_text};
 use std::collections::BTreeMap;
 use verdict::AnswerResult;

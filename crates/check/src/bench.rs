@@ -3,7 +3,6 @@
 
 use crate::bench_said as say;
 use crate::bench_state::BenchState;
-use crate::exercise::{Exercise, WiringPlan};
 use crate::hand_in::HandIn;
 use crate::wide;
 use crate::wiring::planned;
@@ -12,6 +11,7 @@ use board::{Board, Image, ImagePort, Lamp, PartKind, Wiring};
 use cycle::Ticker;
 use design::{InputBit, Lit, Netlist, OutputBit};
 use elab::machine_of;
+use exercise::{Exercise, WiringPlan};
 use prove::{Combinational, Joined, Machine, OutputTap, Protocol, Running, Source};
 use sha2::{Digest, Sha256};
 use std::collections::BTreeMap;

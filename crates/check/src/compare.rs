@@ -1,10 +1,10 @@
 //! The Behaviour stage for combinational designs: all rows, 64 at a time.
 
 use crate::conform_said as say;
-use crate::exercise::Exercise;
 use base::Diagnostic;
 use design::Netlist;
 use elab::{ActualColumn, ActualTable, output_bits};
+use exercise::Exercise;
 use logic::{RowSet, row_text};
 
 /// How a hand-in's rows compare with the exercise's.

@@ -1,6 +1,6 @@
 //! Which product of the expected function covers a row: what a wrong row is an example of.
 
-use crate::exercise::Exercise;
+use exercise::Exercise;
 use logic::{Effort, Form, Notation, minimise};
 use serde::{Deserialize, Serialize};
 

@@ -185,8 +185,9 @@ fn as_vhdl(unit: &str, ports: &[ExercisePort], derivation: &Derivation) -> Strin
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::{DeriveOptions, Exercise, HandIn, check, derive};
+    use crate::{DeriveOptions, HandIn, check, derive};
     use elab::HandInFile;
+    use exercise::Exercise;
     use verdict::VerdictKind;
 
     fn of(name: &str) -> (Exercise, Vec<ExportText>) {

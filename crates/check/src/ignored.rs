@@ -1,10 +1,10 @@
 //! Outputs that ignore inputs they should follow: answers written down in place of a design, forgotten inputs.
 
 use crate::conform_said as say;
-use crate::exercise::Exercise;
 use base::Diagnostic;
 use design::{Lit, Netlist, Node};
 use elab::{input_columns, output_bits};
+use exercise::Exercise;
 use logic::{OutputColumn, RowValue};
 
 /// Does what is demanded of an output ever change with input `k` alone?

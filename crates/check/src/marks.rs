@@ -1,7 +1,7 @@
 //! Marks: each stage has its weight, earned in full where the stage passes and in part where it was nearly so.
 
-use crate::weights::Weights;
 use base::Stage;
+use exercise::Weights;
 use std::collections::BTreeMap;
 use verdict::{AnswerResult, MarkPart, Marks, StageResult, StageState};
 

@@ -1,10 +1,10 @@
 //! A moment of a clocked design: the levels of its inputs and registers, and the lines that decide an output then.
 
-use crate::clocked::Clocked;
-use crate::exercise::Exercise;
 use crate::path::path;
 use base::SourceMap;
 use design::{Lit, Netlist, Node};
+use exercise::Clocked;
+use exercise::Exercise;
 use std::collections::BTreeMap;
 use verdict::Evidence;
 use verdict::PathLine;

@@ -9,7 +9,6 @@ mod values;
 use crate::compare::{Comparison, compare};
 use crate::diagnostics as say;
 
-use crate::exercise::Exercise;
 use crate::hand_in::HandIn;
 use crate::ignored::ignored;
 use crate::near::{self, Near, Workshop};
@@ -23,6 +22,7 @@ use elab::HandInFile;
 use elab::ample;
 use elab::resources;
 use elab::{ActualTable, Sources, actual_table};
+use exercise::Exercise;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 use std::sync::atomic::AtomicBool;

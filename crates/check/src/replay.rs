@@ -1,11 +1,11 @@
 //! A difference is run again by the event simulator before it is shown: the netlist and the simulator read the same
 //! source by two ways, and a fault of one of them must not become a fault of the student.
 
-use crate::exercise::Exercise;
 use base::{Budget, SourceMap, Span};
 use elab::HandInFile;
 use elab::Unit;
 use elab::{SimulationRequest, run_simulation};
+use exercise::Exercise;
 use std::collections::BTreeMap;
 use std::fmt::Write;
 

@@ -1,7 +1,7 @@
 //! The structure of a hand-in as a drawing, and the levels of its wires on a row.
 
-use crate::exercise::Exercise;
 use elab::HandInFile;
+use exercise::Exercise;
 
 use crate::moment;
 use elab::load;

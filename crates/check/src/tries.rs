@@ -1,9 +1,9 @@
 //! The rows worth trying at a board with a hand-in loaded.
 
-use crate::exercise::Exercise;
 use base::Budget;
 use design::{Lit, Netlist};
 use elab::{input_columns, output_bits};
+use exercise::Exercise;
 use logic::{Cube, Effort, RowSet, minimise, row_text};
 use serde::{Deserialize, Serialize};
 

@@ -3,10 +3,10 @@
 use crate::bench_said as say;
 use crate::bench_state::BenchState;
 use crate::compare::inputs_text;
-use crate::exercise::{Exercise, WiringPlan};
 use base::{Diagnostic, FileId, SourceFile};
 use board::{Bench, Board, Lamp, OutputLevel, PortBit, Wiring, judge, parse_wiring};
 use elab::ActualTable;
+use exercise::{Exercise, WiringPlan};
 use logic::RowValue;
 
 /// Reads and judges a wiring file against the exercise's plan.

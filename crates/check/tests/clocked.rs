@@ -2,8 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, check};
+use check::{HandIn, check};
 use elab::HandInFile;
+use exercise::Exercise;
 use verdict::{ProofKind, ProofMethod, Verdict, VerdictKind};
 
 const PORTS: &str = "format = \"zesty-gate/exercise/1\"\ntitle = \"T\"\n";

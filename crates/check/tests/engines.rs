@@ -3,8 +3,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Checked, Exercise, HandIn, check};
+use check::{Checked, HandIn, check};
 use elab::HandInFile;
+use exercise::Exercise;
 use proptest::prelude::*;
 use verdict::VerdictKind;
 

@@ -2,8 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, check, cover_terms};
+use check::{HandIn, check, cover_terms};
 use elab::HandInFile;
+use exercise::Exercise;
 use logic::Notation;
 use verdict::Verdict;
 

@@ -3,8 +3,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, check};
+use check::{HandIn, check};
 use elab::HandInFile;
+use exercise::Exercise;
 use verdict::{ProofKind, Verdict, VerdictKind};
 
 fn judged(exercise: &str, reference: &'static str, file: &str, text: &str) -> Verdict {
@@ -144,11 +145,11 @@ fn a_student_reads_what_is_wrong_with_a_rate_but_not_how_far_to_count() {
     assert!(!help(&wrong).contains("5999999") && help(&wrong).contains("n + 1"), "{}", help(&wrong));
     assert!(wrong.near_misses.iter().all(|n| n.repair.is_empty()));
     // The exercise says whether they may.
-    assert!(!check::shows_answers(&rate(12_000_000)));
+    assert!(!exercise::shows_answers(&rate(12_000_000)));
     let open = format!("{}[students]\nanswers = \"shown\"\n", rate(12_000_000));
-    assert!(check::shows_answers(&open) && Exercise::load(&open, &|_| Err("none".into())).is_ok());
+    assert!(exercise::shows_answers(&open) && Exercise::load(&open, &|_| Err("none".into())).is_ok());
     let mut shown = judged(&open, "", "chain.v", &CHAIN.replacen("499", "500", 1));
-    shown.for_student(check::shows_answers(&open));
+    shown.for_student(exercise::shows_answers(&open));
     assert!(help(&shown).contains("5999999"), "{}", help(&shown));
     let unclear = Exercise::load(&open.replace("shown", "later"), &|_| Err("none".into())).map(|_| ());
     assert!(unclear.unwrap_err().message.contains("`hidden` or `shown`"));

@@ -2,8 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, check, inspect};
+use check::{HandIn, check, inspect};
 use elab::HandInFile;
+use exercise::Exercise;
 use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
 use verdict::{finding_codes, finding_codes_page};

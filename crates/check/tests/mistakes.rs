@@ -4,8 +4,9 @@
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 #![allow(clippy::too_many_lines, reason = "a list of mistakes")]
 
-use check::{Exercise, HandIn, check};
+use check::{HandIn, check};
 use elab::HandInFile;
+use exercise::Exercise;
 use verdict::{Verdict, VerdictKind};
 
 const EXERCISE: &str = r#"

@@ -2,8 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, check, starter};
+use check::{HandIn, check, starter};
 use elab::HandInFile;
+use exercise::Exercise;
 use verdict::{Verdict, VerdictKind};
 
 const ADDER: &str = r#"format = "zesty-gate/exercise/1"

@@ -7,8 +7,9 @@ mod programs;
 mod seeds;
 
 use base::Random;
-use check::{Checked, Exercise, HandIn, check};
+use check::{Checked, HandIn, check};
 use elab::{HandInFile, SimulationRequest, run_simulation};
+use exercise::Exercise;
 use programs::{Machine, Maker, Names, Statement, Writer, spoilt};
 use seeds::seeds;
 use std::collections::{HashMap, VecDeque};

@@ -6,8 +6,9 @@
 mod seeds;
 
 use base::Random;
-use check::{Exercise, HandIn, check};
+use check::{HandIn, check};
 use elab::{HandInFile, SimulationRequest, run_simulation};
+use exercise::Exercise;
 use seeds::seeds;
 
 /// A vector of either kind.

@@ -3,8 +3,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, check};
+use check::{HandIn, check};
 use elab::HandInFile;
+use exercise::Exercise;
 use verdict::{Verdict, VerdictKind};
 
 fn exercise(rules: &str) -> Result<Exercise, String> {

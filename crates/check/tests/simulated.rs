@@ -3,8 +3,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, check, starter};
+use check::{HandIn, check, starter};
 use elab::{HandInFile, SimulationRequest, run_simulation};
+use exercise::Exercise;
 use std::path::{Path, PathBuf};
 
 fn file(path: &Path) -> HandInFile {

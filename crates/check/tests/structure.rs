@@ -1,10 +1,9 @@
 //! The drawn structure: what a reader of a schematic expects to see of a design, whatever language it was written in.
 #![allow(clippy::unwrap_used, reason = "a failing test stops where it stands")]
 
-use check::{
-    At, DrawnBlock, Exercise, Structure, StructureRequest, StructureView, inspect, structure, structure_levels,
-};
+use check::{At, DrawnBlock, Structure, StructureRequest, StructureView, inspect, structure, structure_levels};
 use elab::HandInFile;
+use exercise::Exercise;
 use std::collections::BTreeMap;
 
 fn file(name: &str, text: &str) -> Vec<HandInFile> {

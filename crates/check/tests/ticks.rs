@@ -2,8 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, TryTicks, check};
+use check::{HandIn, TryTicks, check};
 use elab::{HandInFile, SimulationRequest, run_simulation};
+use exercise::Exercise;
 use std::path::Path;
 
 fn demo(folder: &str, file: &str) -> (Exercise, HandInFile) {

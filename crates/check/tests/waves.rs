@@ -2,8 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
+use check::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
 use elab::HandInFile;
+use exercise::Exercise;
 
 const NS: u64 = 1_000_000;
 

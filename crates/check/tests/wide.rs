@@ -2,8 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Checked, Exercise, HandIn, LaneRole, WavesRequest, check, starter, waves};
+use check::{Checked, HandIn, LaneRole, WavesRequest, check, starter, waves};
 use elab::{HandInFile, SimulationRequest, run_simulation};
+use exercise::Exercise;
 use verdict::{ProofKind, ProofMethod, VerdictKind};
 
 fn exercise(ports: &str, behaviour: &str) -> Result<Exercise, String> {

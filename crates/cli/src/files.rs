@@ -1,8 +1,8 @@
 //! Files of the commands: hand-ins, and exercises with what lies beside them.
 
 use crate::{Unusable, report};
-use check::Exercise;
 use elab::HandInFile;
+use exercise::Exercise;
 use std::cell::RefCell;
 use std::io::Read;
 use std::path::Path;

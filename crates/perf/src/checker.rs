@@ -2,9 +2,10 @@
 
 use crate::{measure, report};
 use anyhow::{Result, anyhow, ensure};
-use check::{Equivalence, Exercise, HandIn, check, equivalence};
+use check::{Equivalence, HandIn, check, equivalence};
 use corpus::arithmetic::{array_multiplier, lookahead_adder, ripple_adder, wallace_multiplier};
 use elab::HandInFile;
+use exercise::Exercise;
 use std::fmt::Write as _;
 use std::path::Path;
 use std::process::{Command, Stdio};

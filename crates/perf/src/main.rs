@@ -7,8 +7,9 @@ mod mutants;
 mod simulation;
 
 use anyhow::{Context, Result};
-use check::{DeriveOptions, Exercise, ExerciseDraft, HandIn, check, derive};
+use check::{DeriveOptions, HandIn, check, derive};
 use elab::HandInFile;
+use exercise::{Exercise, ExerciseDraft};
 use logic::{Effort, RowSet, minimise};
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::TcpStream;

@@ -2,8 +2,9 @@
 //! counted is how often the check says so and how often a near miss names the spoilt line.
 
 use anyhow::{Context, Result};
-use check::{Exercise, HandIn, check};
+use check::{HandIn, check};
 use elab::HandInFile;
+use exercise::Exercise;
 use std::path::{Path, PathBuf};
 use std::time::Instant;
 use verdict::{ProofKind, VerdictKind};

@@ -350,7 +350,7 @@ wire! {
         /// Expected outputs; names only (empty values) for students.
         outputs: Vec<Column>,
         /// Clock, reset and rule of a clocked exercise; students see no table of the rule.
-        clocked: Option<check::ClockedInfo>,
+        clocked: Option<exercise::ClockedInfo>,
         /// The behaviour line by line where there are too many inputs for a table; no lines for students.
         wide: Option<Vec<String>>,
         /// What a hand-in has to keep to beside the behaviour.
@@ -386,9 +386,9 @@ wire! {
         /// The exercise whose file is changed; null for a new one.
         exercise: Option<i64>,
         /// Signals and behaviour as typed.
-        draft: check::ExerciseDraft,
+        draft: exercise::ExerciseDraft,
         /// A change to carry out first.
-        edit: Option<check::DraftEdit>,
+        edit: Option<exercise::DraftEdit>,
         /// `prime`, `overline`, `operators` or `words`.
         notation: String,
         /// With products shared by all outputs.
@@ -400,11 +400,11 @@ wire! {
         /// Number of the revision that the draft changes; 0 for a new exercise.
         revision: i64,
         /// Signals and behaviour after the change.
-        draft: check::ExerciseDraft,
+        draft: exercise::ExerciseDraft,
         /// The exercise file that says it; null while there is a problem.
         file: Option<String>,
         /// Why there is nothing to show.
-        problem: Option<check::FieldProblem>,
+        problem: Option<exercise::FieldProblem>,
         /// Worth knowing.
         warnings: Vec<String>,
         /// Ports with their bits; empty while there is a problem.
@@ -428,7 +428,7 @@ wire! {
         /// Number of the revision that it changes.
         revision: i64,
         /// Signals and behaviour.
-        draft: check::ExerciseDraft,
+        draft: exercise::ExerciseDraft,
     }
 
     /// A student.
@@ -627,7 +627,7 @@ fn types() -> String {
         verdict::RowCount,
         verdict::StageState,
         verdict::StageResult,
-        check::ClockedInfo,
+        exercise::ClockedInfo,
         verdict::TraceStep,
         verdict::Evidence,
         verdict::RelatedPlace,
@@ -646,7 +646,7 @@ fn types() -> String {
         WavesView,
         WavesKept,
         verdict::Rhythm,
-        check::DividerPlan,
+        exercise::DividerPlan,
         check::TryTick,
         check::TryTicks,
         check::StructureView,
@@ -669,13 +669,13 @@ fn types() -> String {
         verdict::Resources,
         verdict::AnswerResult,
         verdict::Verdict,
-        check::PortDraft,
-        check::NamedText,
-        check::CodeDraft,
-        check::BehaviourDraft,
-        check::ExerciseDraft,
-        check::FieldProblem,
-        check::DraftEdit,
+        exercise::PortDraft,
+        exercise::NamedText,
+        exercise::CodeDraft,
+        exercise::BehaviourDraft,
+        exercise::ExerciseDraft,
+        exercise::FieldProblem,
+        exercise::DraftEdit,
         check::CanonicalText,
         check::PrimeInfo,
         check::CoverInfo,

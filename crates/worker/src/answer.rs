@@ -2,8 +2,9 @@
 
 use crate::question::{Answer, DrawingAsk, Question};
 use crate::sent::{SentExercise, SentFile};
-use check::{At, Exercise, StructureRequest, WavesRequest};
+use check::{At, StructureRequest, WavesRequest};
 use elab::HandInFile;
+use exercise::Exercise;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::mpsc::{RecvTimeoutError, channel};

@@ -1,7 +1,8 @@
 //! What travels between a program and its workers.
 
-use check::{Checked, Exercise, HandIn, TryRows, TryTicks};
+use check::{Checked, HandIn, TryRows, TryTicks};
 use elab::{ActualColumn, ActualTable, HandInFile};
+use exercise::Exercise;
 use logic::RowSet;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;

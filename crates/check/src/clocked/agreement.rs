@@ -1,10 +1,10 @@
 //! Every clocked design of the corpora does the same in the event simulator, in the netlist's lanes and as machine code.
 
 use super::fast::Fast;
-use super::spec::{Clocked, ClockedRule, RateRule};
 use elab::ExercisePort;
 use elab::HandInFile;
 use elab::{SimulationRequest, run_simulation};
+use exercise::{Clocked, ClockedRule, RateRule};
 
 use base::{Budget, SourceFile, SourceMap};
 use design::{Design, Direction, Lanes, Netlist};
@@ -213,7 +213,7 @@ fn clocked_of(circuit: &Circuit) -> (Clocked, Vec<ExercisePort>) {
         inputs,
         outputs,
         kind: "rate".into(),
-        info: super::spec::ClockedInfo::default(),
+        info: exercise::ClockedInfo::default(),
     };
     (spec, ports)
 }

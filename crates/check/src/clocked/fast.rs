@@ -1,10 +1,10 @@
 //! Follows an output of a clocked design as machine code where the design allows it.
 
-use super::spec::Clocked;
 use base::{Budget, Exhausted, Resource};
 use cycle::Engine;
 use design::{Design, Netlist};
 use elab::ExercisePort;
+use exercise::Clocked;
 use prove::{Follower, Walker};
 use std::collections::BTreeMap;
 

@@ -1,11 +1,11 @@
 //! Some clock cycles of a design as its netlist has them, to be held against the event simulator.
 
-use super::spec::{Clocked, ClockedRule};
-use crate::exercise::Exercise;
 use crate::replay::Moment;
 use base::{Budget, Exhausted, Random};
 use design::{Lit, Netlist, OutputBit, Watched};
 use elab::ExercisePort;
+use exercise::Exercise;
+use exercise::{Clocked, ClockedRule};
 use prove::{Machine, OutputTap, Running};
 use verdict::Evidence;
 

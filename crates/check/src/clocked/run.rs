@@ -1,14 +1,14 @@
 //! The Behaviour stage for clocked designs.
 
 use super::fast::Fast;
-use super::spec::{Clocked, ClockedRule, RateRule};
 use crate::conform_said as say;
-use crate::exercise::Exercise;
 use crate::moment::register_bit;
 use crate::outcome::{Outcome, Seen};
 use base::{Budget, Diagnostic, Exhausted};
 use design::{Design, Netlist};
 use elab::ExercisePort;
+use exercise::Exercise;
+use exercise::{Clocked, ClockedRule, RateRule};
 use prove::{Difference, Equality, Machine, Moment, Step};
 use std::collections::BTreeMap;
 use verdict::{Evidence, Proof, ProofKind, ProofMethod, Rhythm, TraceStep};

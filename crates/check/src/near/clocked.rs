@@ -2,10 +2,10 @@
 //! equal. Each one is checked before it is said.
 
 use super::{Joins, MOST, Near, Variant};
-use crate::clocked::{Clocked, ClockedRule};
 use base::Budget;
 use design::{AsyncControl, Lit, Netlist, Node, NodeId, Register};
 use elab::ExercisePort;
+use exercise::{Clocked, ClockedRule};
 use prove::{Difference, Machine, Protocol, Source, Walker};
 use std::collections::HashMap;
 

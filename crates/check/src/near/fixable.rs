@@ -1,10 +1,10 @@
 //! Where in a large design a repair may lie: the nodes whose level, chosen freely on each row, would make every output
 //! right on a sample of rows. The lines that made them are tried first.
 
-use crate::exercise::Exercise;
 use base::{Id, SourceMap};
 use design::{Lit, Netlist, Node};
 use elab::input_columns;
+use exercise::Exercise;
 use logic::{RowSet, RowValue};
 use std::collections::BTreeSet;
 

@@ -21,12 +21,12 @@ pub(crate) use repair::Workshop;
 
 use crate::clocked as machine;
 use crate::compare::wrong_rows;
-use crate::exercise::Exercise;
 use crate::outcome::{Outcome, Seen};
 use crate::wide as function;
 use base::{Budget, Id};
 use design::Netlist;
 use elab::ActualTable;
+use exercise::Exercise;
 use verdict::PathLine;
 
 /// Explains the wrong rows of a combinational hand-in.

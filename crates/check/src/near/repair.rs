@@ -4,8 +4,8 @@ use super::fixable::is_right_on;
 use super::text::{Change, Class, changes};
 use super::{LineChange, Near};
 use crate::compare::wrong_rows;
-use crate::exercise::Exercise;
 use elab::Language;
+use exercise::Exercise;
 
 use base::{Budget, Diagnostic, FileId, Id, SourceFile, SourceMap, Span};
 use design::{Design, Netlist};

@@ -2,10 +2,10 @@
 //! term that is missing or too much; a range that ends early.
 
 use super::Near;
-use crate::exercise::Exercise;
 use base::Budget;
 use elab::ActualTable;
 use elab::ExercisePort;
+use exercise::Exercise;
 use logic::{Cube, Form, Notation, RowSet, RowValue};
 
 /// Inputs of which all orders are tried.

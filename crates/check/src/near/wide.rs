@@ -1,10 +1,11 @@
 //! Near misses of wide designs: other ways to join their ports, each proved before it is said.
 
 use super::{Joins, MOST, Near};
-use crate::exercise::Exercise;
-use crate::wide::{NEAR_EFFORT, Wide, is_equal};
+use crate::wide::{NEAR_EFFORT, is_equal};
 use base::Budget;
 use design::Netlist;
+use exercise::Exercise;
+use exercise::Wide;
 use prove::Joined;
 
 /// Steps of the budget that they may take.

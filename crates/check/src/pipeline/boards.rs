@@ -4,13 +4,13 @@ use super::{Behaved, Run, Shown};
 use crate::bench::{Followed, fingerprint, follows, no_image};
 use crate::bench_said;
 use crate::diagnostics as say;
-use crate::exercise::WiringPlan;
 use crate::hand_in::HandIn;
 use crate::wiring;
 use base::{Diagnostic, SourceFile, Stage};
 use board::{Image, Made, NoImage, Wiring};
 use design::Netlist;
 use elab::actual_table;
+use exercise::WiringPlan;
 use verdict::ProofKind;
 
 /// Steps of the budget that mapping a design for its image may take.

@@ -1,15 +1,16 @@
 //! What backs a finding: a second run in the event simulator, and the lines that decide a level.
 
 use super::Run;
-use crate::clocked::{self, Clocked};
+use crate::clocked;
 use crate::conform_said as say;
 use crate::path::path;
 use crate::replay::{self, Moment, Other};
-use crate::wide::Wide;
 use base::{Diagnostic, Random, Span};
 use design::{Design, Netlist};
 use elab::machine_of;
 use elab::{ActualTable, input_columns, output_bits};
+use exercise::Clocked;
+use exercise::Wide;
 use verdict::Evidence;
 use verdict::PathLine;
 

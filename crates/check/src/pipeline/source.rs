@@ -1,7 +1,7 @@
 //! What evidence of a row is taken from.
 
-use crate::exercise::Exercise;
 use elab::ActualTable;
+use exercise::Exercise;
 use std::collections::BTreeMap;
 use verdict::Evidence;
 

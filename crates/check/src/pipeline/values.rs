@@ -3,10 +3,10 @@
 use super::Run;
 use crate::compare::compare;
 use crate::diagnostics as say;
-use crate::exercise::Exercise;
 use crate::{clocked, wide};
 use base::{Budget, Diagnostic, Exhausted, SourceMap};
 use elab::actual_table;
+use exercise::Exercise;
 
 impl Run<'_> {
     /// Is a design that is right for the usual value of the exercise's parameter right for the others, too?

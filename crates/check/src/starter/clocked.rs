@@ -1,10 +1,10 @@
 //! Testbenches for clocked exercises: vectors of inputs and expected outputs cycle by cycle, or the measuring of a rate.
 
 use super::vhdl_type;
-use crate::clocked::{Clocked, ClockedRule, RateRule};
-use crate::exercise::Exercise;
 use base::Budget;
 use elab::ExercisePort;
+use exercise::Exercise;
+use exercise::{Clocked, ClockedRule, RateRule};
 use prove::Vector;
 use std::fmt::Write;
 

@@ -3,9 +3,9 @@
 
 mod clocked;
 
-use crate::exercise::Exercise;
 use crate::exports::unit_name;
 use elab::ExercisePort;
+use exercise::Exercise;
 use logic::row_text;
 use std::fmt::Write;
 

@@ -1,10 +1,10 @@
 //! What an exercise expects of its outputs while its inputs do something.
 
 use super::{Lane, LaneRole};
-use crate::clocked::ResetSpec;
-use crate::exercise::Exercise;
 use base::Budget;
 use elab::ExercisePort;
+use exercise::Exercise;
+use exercise::ResetSpec;
 use logic::RowValue;
 use std::collections::BTreeMap;
 

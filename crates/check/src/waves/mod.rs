@@ -3,12 +3,12 @@
 mod expected;
 mod stimulus;
 
-use crate::exercise::Exercise;
 use base::Budget;
 use elab::HandInFile;
 use elab::ample;
 use elab::{SimulationRequest, run_simulation, testbench};
 use elab::{load, load_with};
+use exercise::Exercise;
 use serde::{Deserialize, Serialize};
 use sim::Trace;
 use std::fmt::Write as _;

@@ -10,7 +10,7 @@
 //! | `pattern 0 1 1*3 0` | a value each step, `*3` three times; the last one stays, or `repeat` at the end starts anew |
 //! | `edges 0=0 35=1 60=0` | takes a value at a time |
 
-use crate::exercise::Exercise;
+use exercise::Exercise;
 use serde::{Deserialize, Serialize};
 use std::fmt::Write as _;
 

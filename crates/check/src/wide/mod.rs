@@ -2,8 +2,5 @@
 //! hand-ins are proved equal to it by SAT.
 
 mod run;
-mod spec;
 
 pub(crate) use run::{NEAR_EFFORT, compared, is_equal, is_right, run};
-pub use spec::Wide;
-pub(crate) use spec::wide;

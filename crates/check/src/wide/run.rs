@@ -1,12 +1,12 @@
 //! The Behaviour stage for wide combinational designs.
 
-use super::spec::{Wide, inputs_text, value_text};
 use crate::conform_said as say;
-use crate::exercise::Exercise;
 use crate::outcome::{Outcome, Seen};
 use crate::path::path;
 use base::{Budget, Exhausted, SourceMap};
 use design::{Lit, Netlist, OutputBit};
+use exercise::Exercise;
+use exercise::{Wide, inputs_text, value_text};
 use prove::{Combinational, Joined, Source, outputs_at};
 use std::collections::BTreeMap;
 use verdict::{Evidence, Proof, ProofBudget, ProofKind, ProofMethod};

@@ -2,8 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Exercise, HandIn, check};
+use check::{HandIn, check};
 use elab::HandInFile;
+use exercise::Exercise;
 use verdict::{ProofKind, VerdictKind};
 
 /// A solution, and the usual slip in it: what is written for what.

@@ -30,7 +30,7 @@ pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
     }
     let mut exercises = Vec::new();
     for exercise in work::EXERCISES {
-        let title = check::Exercise::load(exercise.text, &|name| Err(format!("`{name}` is not part of the demo")))
+        let title = exercise::Exercise::load(exercise.text, &|name| Err(format!("`{name}` is not part of the demo")))
             .with_context(|| format!("the demo exercise {}", exercise.name))?
             .title;
         exercises.push(store.add_exercise(course, &title, exercise.text, instructor, start)?);

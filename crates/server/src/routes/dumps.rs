@@ -125,7 +125,7 @@ pub(super) struct DividerQuery {
 
 /// How a counter makes a frequency from a clock.
 #[utoipa::path(get, path = "/api/divider", params(("clock_hz" = i64, Query), ("wanted_hz" = f64, Query)),
-    responses((status = 200, body = [check::DividerPlan]), (status = 422, body = ProblemBody)))]
-pub(super) async fn divider(query: web::Query<DividerQuery>) -> Result<web::Json<Vec<check::DividerPlan>>, Problem> {
-    check::divider_plans(query.clock_hz, query.wanted_hz).map(web::Json).map_err(Problem::bad_input)
+    responses((status = 200, body = [exercise::DividerPlan]), (status = 422, body = ProblemBody)))]
+pub(super) async fn divider(query: web::Query<DividerQuery>) -> Result<web::Json<Vec<exercise::DividerPlan>>, Problem> {
+    exercise::divider_plans(query.clock_hz, query.wanted_hz).map(web::Json).map_err(Problem::bad_input)
 }

@@ -11,7 +11,7 @@ use crate::wire::{
 };
 use actix_web::web;
 use board::{Active, PartKind};
-use check::Exercise;
+use exercise::Exercise;
 use store::{CourseId, ExerciseId, Role, StoreError};
 
 pub(super) fn board_info(exercise: &Exercise) -> Option<BoardInfo> {

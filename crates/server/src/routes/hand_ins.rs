@@ -11,7 +11,7 @@ use crate::wire::{Cell, Column, FileText, HandInKept, HandInLine, HandInPage, Pr
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
-use check::Exercise;
+use exercise::Exercise;
 use futures_util::TryStreamExt;
 use logic::Notation;
 use store::{CourseId, ExerciseId, FileKind, HandInId, HandInSummary, NewFile, NewHandIn, StoreError};
@@ -213,7 +213,7 @@ pub(super) async fn read(
     let mut verdict: Option<Verdict> =
         kept.as_ref().map(|v| serde_json::from_str(&v.json)).transpose().map_err(Problem::our_fault)?;
     if let (Some(verdict), true) = (&mut verdict, sees.is_some()) {
-        verdict.for_student(check::shows_answers(&stored.revision.text));
+        verdict.for_student(exercise::shows_answers(&stored.revision.text));
     }
     let text = |f: &NewFile| base::SourceFile::decode(&f.name, &f.bytes).ok().map(|s| s.text);
     let kind = |f: &NewFile| match f.kind {

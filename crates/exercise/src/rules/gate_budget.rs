@@ -1,6 +1,6 @@
 //! How many gates a hand-in may have.
 
-use super::looked::Looked;
+use crate::rules::looked::Looked;
 use base::{Diagnostic, Severity, Stage};
 use design::{Gate, GateKind};
 

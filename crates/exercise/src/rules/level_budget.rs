@@ -1,6 +1,6 @@
 //! How many gates a hand-in may have one after the other.
 
-use super::looked::Looked;
+use crate::rules::looked::Looked;
 use base::{Diagnostic, Id, Severity, Stage};
 use design::{Gate, GateId, GateKind, Lit, Node};
 

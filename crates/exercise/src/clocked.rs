@@ -119,7 +119,7 @@ fn hertz(value: u64) -> String {
 
 impl Clocked {
     /// How machines are driven.
-    pub(crate) fn protocol(&self) -> Protocol {
+    pub fn protocol(&self) -> Protocol {
         let reset = self.reset.as_ref().and_then(|r| {
             let input = self.inputs.iter().position(|n| *n == r.port)?;
             Some(Reset { input: u32::try_from(input).ok()?, active_high: r.active_high })
@@ -128,7 +128,7 @@ impl Clocked {
     }
 
     /// Clock cycles of a period, where the rule is one of a rate.
-    pub(crate) fn period(&self) -> Option<u64> {
+    pub fn period(&self) -> Option<u64> {
         match &self.rule {
             ClockedRule::Rate(rule) => Some(rule.period),
             ClockedRule::Machine { .. } => None,
@@ -136,7 +136,7 @@ impl Clocked {
     }
 
     /// The machine that the rule makes, if it makes one.
-    pub(crate) fn machine(&self) -> Option<Machine<'_>> {
+    pub fn machine(&self) -> Option<Machine<'_>> {
         match &self.rule {
             ClockedRule::Machine { net, inputs, outputs, .. } => Some(Machine {
                 net,
@@ -148,7 +148,7 @@ impl Clocked {
     }
 
     /// A netlist whose ports were found to fit, as a machine.
-    pub(crate) fn join<'n>(&self, net: &'n Netlist, ports: &[ExercisePort]) -> Machine<'n> {
+    pub fn join<'n>(&self, net: &'n Netlist, ports: &[ExercisePort]) -> Machine<'n> {
         machine_of(net, ports, &self.inputs, &self.outputs, Some(&self.clock))
     }
 }
@@ -176,7 +176,7 @@ fn input_port<'p>(name: &Spanned<String>, ports: &'p [ExercisePort], what: &str)
 }
 
 /// Reads what makes an exercise clocked.
-pub(crate) fn clocked(
+pub fn clocked(
     clock: &RawClock,
     reset: Option<&RawReset>,
     raw: &RawBehaviour,
@@ -273,9 +273,9 @@ fn settled(spec: &Clocked, raw: &RawBehaviour) -> Result<(), Fault> {
 /// How far a counter goes that makes this period, as a table.
 fn counters(clock_hz: Option<u64>, period: u64) -> (Vec<String>, Vec<Vec<String>>) {
     let clock = clock_hz.unwrap_or(period);
-    let plans = crate::divider_plans(clock, clock as f64 / period as f64).unwrap_or_default();
+    let plans = crate::divider::divider_plans(clock, clock as f64 / period as f64).unwrap_or_default();
     let columns = ["At its end the counter", "counts to", "bits", "period in cycles"].map(str::to_owned).to_vec();
-    let row = |p: &crate::DividerPlan| {
+    let row = |p: &crate::divider::DividerPlan| {
         let way = if p.kind == "toggle" { "turns the output over" } else { "gives a pulse of one cycle" };
         vec![way.into(), p.terminal_count.to_string(), p.width.to_string(), p.period_cycles.to_string()]
     };

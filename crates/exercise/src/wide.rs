@@ -33,12 +33,12 @@ pub struct Wide {
 
 impl Wide {
     /// What is expected, as a machine.
-    pub(crate) fn machine(&self) -> Machine<'_> {
+    pub fn machine(&self) -> Machine<'_> {
         Machine { net: &self.net, inputs: self.sources.clone(), outputs: self.taps.clone() }
     }
 
     /// A netlist, whose ports were found to fit, as a machine.
-    pub(crate) fn join<'n>(&self, net: &'n Netlist, ports: &[ExercisePort]) -> Machine<'n> {
+    pub fn join<'n>(&self, net: &'n Netlist, ports: &[ExercisePort]) -> Machine<'n> {
         machine_of(net, ports, &self.inputs, &self.outputs, None)
     }
 
@@ -49,13 +49,13 @@ impl Wide {
     }
 
     /// Number of inputs.
-    pub(crate) fn width(&self) -> u32 {
+    pub fn width(&self) -> u32 {
         u32::try_from(self.inputs.len()).unwrap_or(u32::MAX)
     }
 }
 
 /// Reads the behaviour of an exercise with more inputs than a table has.
-pub(crate) fn wide(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_>) -> Result<Wide, Fault> {
+pub fn wide(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_>) -> Result<Wide, Fault> {
     let kind = raw.kind.get_ref().as_str();
     behaviour::keys_fit(raw, kind)?;
     let bits = |input: bool| -> Vec<String> {
@@ -252,7 +252,7 @@ fn from_reference(
 }
 
 /// `x=0110, y=0x00ff`
-pub(super) fn inputs_text(ports: &[ExercisePort], names: &[String], levels: &[bool]) -> String {
+pub fn inputs_text(ports: &[ExercisePort], names: &[String], levels: &[bool]) -> String {
     let level = |bit: &String| names.iter().position(|n| n == bit).is_some_and(|k| levels[k]);
     let text = |p: &ExercisePort| p.bit_names().map(|n| if level(&n) { '1' } else { '0' }).collect::<String>();
     let parts = ports.iter().filter(|p| p.is_input).map(|p| format!("{}={}", p.name, value_text(&text(p))));
@@ -260,7 +260,7 @@ pub(super) fn inputs_text(ports: &[ExercisePort], names: &[String], levels: &[bo
 }
 
 /// Bits of a long vector in base 16, of a short one as they are; what is not known in full stays in bits.
-pub(super) fn value_text(bits: &str) -> String {
+pub fn value_text(bits: &str) -> String {
     if bits.len() <= 8 || bits.chars().any(|c| !matches!(c, '0' | '1')) {
         return bits.to_owned();
     }

@@ -63,7 +63,7 @@ pub struct Exercise {
     /// Worth telling the instructor.
     pub warnings: Vec<String>,
     /// Numbers that a right hand-in may hold: of the rule, and of the reference's sources.
-    pub(crate) numbers: Vec<u64>,
+    pub numbers: Vec<u64>,
 }
 
 /// Why an exercise file can't be used: one sentence with its place.
@@ -223,7 +223,7 @@ impl Exercise {
     }
 
     /// What a hand-in is elaborated for.
-    pub(crate) fn fitting(&self) -> Fitting<'_> {
+    pub fn fitting(&self) -> Fitting<'_> {
         Fitting { ports: &self.ports, parameter: self.parameter.as_ref() }
     }
 
@@ -254,7 +254,7 @@ impl Exercise {
     }
 
     /// Names of the input bits that number the rows: all but the clock and the reset.
-    pub(crate) fn row_columns(&self) -> Vec<String> {
+    pub fn row_columns(&self) -> Vec<String> {
         let left_out = |name: &str| {
             let spec = self.clocked.as_ref();
             spec.is_some_and(|c| c.clock == name || c.reset.as_ref().is_some_and(|r| r.port == name))
@@ -532,7 +532,7 @@ fn wiring_plan(raw: &RawWiring, ports: &[ExercisePort], beside: &Beside<'_>) -> 
 
 impl Exercise {
     /// Levels of all input bits in words: `a=1, w=0110`.
-    pub(crate) fn input_text(&self, levels: &str) -> String {
+    pub fn input_text(&self, levels: &str) -> String {
         let mut rest = levels.chars();
         let ports = self.ports.iter().filter(|p| p.is_input);
         let list: Vec<String> = ports
@@ -542,7 +542,7 @@ impl Exercise {
     }
 
     /// The netlist of a design as this exercise looks at it: over time, where it is clocked, what latches hold is state.
-    pub(crate) fn synthesise(&self, design: &design::Design, budget: &mut base::Budget) -> design::Synthesis {
+    pub fn synthesise(&self, design: &design::Design, budget: &mut base::Budget) -> design::Synthesis {
         let mut deep = budget.clone().with_depth(4_000);
         match self.clocked.is_some() {
             true => design::synthesise_with_latches(design, &mut deep),

@@ -1,7 +1,7 @@
 //! In which form an output is to be built: as a sum of products, a product of sums, from NANDs or NORs.
 
-use super::looked::{Looked, Spot};
 use crate::fault::Fault;
+use crate::rules::looked::{Looked, Spot};
 use base::{Diagnostic, Severity, Span, Stage};
 use design::{Gate, GateId, GateKind, Gates};
 
@@ -33,7 +33,7 @@ impl RequiredForm {
     ];
 
     /// `as a sum of products`, after "built".
-    pub(super) fn words(self) -> &'static str {
+    pub fn words(self) -> &'static str {
         match self {
             RequiredForm::Sop => "as a sum of products (an OR of ANDs)",
             RequiredForm::Pos => "as a product of sums (an AND of ORs)",
@@ -58,7 +58,7 @@ pub struct FormRule {
 type Broken = (Option<Span>, String);
 
 impl FormRule {
-    pub(super) fn read(output: Spot<'_>, form: Spot<'_>, outputs: &[String]) -> Result<Self, Fault> {
+    pub(crate) fn read(output: Spot<'_>, form: Spot<'_>, outputs: &[String]) -> Result<Self, Fault> {
         let Some((_, kind)) = RequiredForm::KEYS.into_iter().find(|(key, _)| *key == form.0) else {
             let known: Vec<&str> = RequiredForm::KEYS.iter().map(|(k, _)| *k).collect();
             return Err((form.1, format!("`{}` is no form; use one of {}.", form.0, known.join(", "))));
@@ -71,7 +71,7 @@ impl FormRule {
         Ok(Self { output: output.0.to_owned(), form: kind })
     }
 
-    pub(super) fn broken(&self, looked: &Looked<'_>) -> Option<Diagnostic> {
+    pub(crate) fn broken(&self, looked: &Looked<'_>) -> Option<Diagnostic> {
         let design = looked.design;
         let bits = looked.gates.outputs.iter().filter(|(signal, bit, _)| {
             let name = &design.signals[*signal].name;

@@ -5,15 +5,15 @@ use elab::Unit;
 use std::ops::Range;
 
 /// A place in an exercise file with what is wrong there.
-pub(crate) type Spot<'t> = (&'t str, Range<usize>);
+pub(super) type Spot<'t> = (&'t str, Range<usize>);
 
 /// What a rule looks at.
-pub(crate) struct Looked<'a> {
-    pub(crate) design: &'a Design,
-    pub(crate) netlist: &'a Netlist,
-    pub(crate) gates: &'a Gates,
+pub struct Looked<'a> {
+    pub design: &'a Design,
+    pub netlist: &'a Netlist,
+    pub gates: &'a Gates,
     /// What the units of the hierarchy are written with.
-    pub(crate) uses: &'a [Use],
+    pub uses: &'a [Use],
     /// Where the top is named.
-    pub(crate) top: &'a Unit,
+    pub top: &'a Unit,
 }

@@ -9,10 +9,10 @@ use toml::Spanned;
 #[derive(Clone, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub(crate) struct RawParameter {
-    pub(crate) name: Spanned<String>,
-    pub(crate) usual: Spanned<i64>,
+    pub name: Spanned<String>,
+    pub usual: Spanned<i64>,
     #[serde(default)]
-    pub(crate) also: Vec<Spanned<i64>>,
+    pub also: Vec<Spanned<i64>>,
 }
 
 /// The largest value, so that vectors stay within what is checked.

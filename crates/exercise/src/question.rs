@@ -70,7 +70,8 @@ impl Question {
         format!("{}.{}", self.output, self.ask.key())
     }
 
-    pub(crate) fn words(&self) -> String {
+    /// As findings name it: ``for `f` (its minterms)``.
+    pub fn words(&self) -> String {
         format!("for `{}` ({})", self.output, self.ask.words())
     }
 }

@@ -18,7 +18,7 @@ const MOST: f64 = 1_000.0;
 
 impl Weights {
     /// Reads them; `None` without the table.
-    pub(crate) fn read(raw: Option<&RawMarks>, is_wired: bool) -> Result<Option<Self>, Fault> {
+    pub fn read(raw: Option<&RawMarks>, is_wired: bool) -> Result<Option<Self>, Fault> {
         let Some(raw) = raw else { return Ok(None) };
         let mut list = Vec::new();
         for (key, value) in raw {
@@ -47,14 +47,14 @@ impl Weights {
     }
 
     /// As sentences, for the exercise's page.
-    pub(crate) fn sentence(&self) -> String {
+    pub fn sentence(&self) -> String {
         let parts: Vec<String> =
             self.0.iter().filter(|(_, n)| *n > 0.0).map(|(s, n)| format!("{} {}", number(*n), s.key())).collect();
         format!("Marks: {}.", parts.join(", "))
     }
 
     /// Each stage that is worth something, with its marks.
-    pub(crate) fn stages(&self) -> &[(Stage, f64)] {
+    pub fn stages(&self) -> &[(Stage, f64)] {
         &self.0
     }
 }

@@ -1,8 +1,8 @@
 //! Rules that no design can keep, because the behaviour takes more: told to the instructor when the exercise is read.
 
-use super::Rules;
-use super::form::RequiredForm;
-use super::means::Matter;
+use crate::rules::Rules;
+use crate::rules::form::RequiredForm;
+use crate::rules::means::Matter;
 use logic::{Effort, Minimum, OutputColumn, TruthTable, minimise};
 
 /// Input bits up to which forms are worked out.

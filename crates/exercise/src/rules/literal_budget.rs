@@ -1,6 +1,6 @@
 //! How many literals a hand-in may have: inputs of gates that are inputs of the design, inverted or not.
 
-use super::looked::Looked;
+use crate::rules::looked::Looked;
 use base::{Diagnostic, Severity, Stage};
 use design::{Gate, GateId, GateKind, Lit, Node};
 

@@ -1,6 +1,6 @@
 //! What a hand-in is written with: constructs, operators, gates and instances that are forbidden or required.
 
-use super::looked::Looked;
+use crate::rules::looked::Looked;
 use base::{Diagnostic, Severity, Span, Stage};
 use design::{Gate, Means, Use};
 
@@ -70,7 +70,7 @@ fn listed(name: &str, table: &[(&'static str, &[&str])]) -> Option<&'static str>
 
 impl Matter {
     /// Reads `latch`, `comb-loop`, `operator:+`, `construct:case`, `gate:xor` or `instance:adder`.
-    pub(super) fn read(text: &str) -> Result<Self, String> {
+    pub fn read(text: &str) -> Result<Self, String> {
         let known = |table: &[(&'static str, &[&str])]| table.iter().map(|(n, _)| *n).collect::<Vec<_>>().join(", ");
         match text.split_once(':') {
             None if text == "latch" => Ok(Matter::Latch),
@@ -94,7 +94,7 @@ impl Matter {
     }
 
     /// `operator +`, `instance of adder`, for sentences after "no" and "one".
-    pub(super) fn words(&self) -> String {
+    pub fn words(&self) -> String {
         match self {
             Matter::Latch => "latch".into(),
             Matter::Loop => "combinational loop".into(),

@@ -10,16 +10,16 @@ mod means;
 mod possible;
 
 use crate::fault::Fault;
+use crate::rules::looked::Looked;
 use base::{Budget, Diagnostic, Exhausted};
 use design::{Design, Netlist, Use};
 use elab::Unit;
 use logic::TruthTable;
-use looked::Looked;
 use serde::Deserialize;
 use toml::Spanned;
 
-pub use form::{FormRule, RequiredForm};
-pub use means::Matter;
+pub use crate::rules::form::{FormRule, RequiredForm};
+pub use crate::rules::means::Matter;
 
 /// The rules of an exercise.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -41,8 +41,8 @@ pub struct Rules {
 /// The table `[rules]` of an exercise file.
 #[derive(Deserialize, Default)]
 #[serde(deny_unknown_fields)]
-pub(crate) struct RawRules {
-    pub(crate) languages: Option<Spanned<Vec<String>>>,
+pub struct RawRules {
+    pub languages: Option<Spanned<Vec<String>>>,
     #[serde(default)]
     forbid: Vec<Spanned<String>>,
     #[serde(default)]
@@ -68,14 +68,14 @@ impl Rules {
     }
 
     /// How many there are.
-    pub(crate) fn count(&self) -> usize {
+    pub fn count(&self) -> usize {
         let limits = [self.max_gates, self.max_literals, self.max_levels];
         self.forbid.len() + self.require.len() + self.forms.len() + limits.iter().flatten().count()
     }
 
     /// Reads them; `outputs` are the names of the exercise's output ports and of their bits, `expected` its table, empty
     /// when it has none.
-    pub(crate) fn read(raw: &RawRules, outputs: &[String], expected: &TruthTable) -> Result<Self, Fault> {
+    pub fn read(raw: &RawRules, outputs: &[String], expected: &TruthTable) -> Result<Self, Fault> {
         let matters = |list: &[Spanned<String>]| -> Result<Vec<Matter>, Fault> {
             list.iter().map(|m| Matter::read(m.get_ref()).map_err(|text| (m.span(), text))).collect()
         };
@@ -120,7 +120,7 @@ impl Rules {
     ///
     /// # Errors
     /// When the budget runs out.
-    pub(crate) fn judge(
+    pub fn judge(
         &self,
         (design, netlist): (&Design, &Netlist),
         uses: &[Use],

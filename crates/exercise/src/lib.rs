@@ -1,0 +1,23 @@
+//! The exercise: its file, its form as pages edit it, the expected behaviour, rules, weights and questions. Knows no hand-in.
+
+mod behaviour;
+mod clocked;
+mod divider;
+mod exercise;
+mod fault;
+mod form;
+mod question;
+mod raw;
+mod rules;
+mod weights;
+mod wide;
+mod widths;
+
+pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec, clocked};
+pub use divider::{DividerPlan, divider_plans};
+pub use exercise::{Exercise, ExerciseError, WiringPlan, shows_answers};
+pub use form::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, NamedText, PortDraft, Worked};
+pub use question::{Ask, Question};
+pub use rules::{FormRule, Matter, RequiredForm, Rules};
+pub use weights::Weights;
+pub use wide::{Wide, inputs_text, value_text, wide};
