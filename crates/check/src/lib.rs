@@ -8,11 +8,8 @@ mod bench_state;
 mod clocked;
 mod compare;
 mod conform_said;
-mod cover;
-mod derivation;
 mod diagnostics;
 mod equivalence;
-mod exports;
 mod hand_in;
 mod ignored;
 mod inspect;
@@ -33,16 +30,7 @@ mod wiring;
 pub use bench::{BenchAsk, MOST_TICKS, fingerprint, run_image};
 pub use bench_state::BenchState;
 
-pub use cover::{CoverTerm, cover_terms};
-pub use derivation::{
-    CanonicalText, ChartStepInfo, CostInfo, CoverInfo, Derivation, DeriveOptions, DerivedOutput, ExclusiveForm,
-    FormNode, GroupedCubeInfo, HazardInfo, OnesGroupInfo, PackageInfo, PrimeInfo, SharedInfo, SharedTermInfo,
-    StepsInfo, TwoLevel, derive,
-};
-
 pub use equivalence::{CycleLevels, Difference, Equivalence, blif_of, equivalence};
-
-pub use exports::{ExportText, exports};
 
 pub use hand_in::HandIn;
 pub use inspect::{InspectedPort, InspectedScope, InspectedUnit, Inspection, inspect};

@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandIn, check, cover_terms};
+use check::{HandIn, check};
+use derive::cover_terms;
 use elab::HandInFile;
 use exercise::Exercise;
 use logic::Notation;

@@ -2,7 +2,7 @@
 
 use crate::files::hand_in_file;
 use crate::{Unusable, report};
-use ::check::{DeriveOptions, derive, exports};
+use derive::{DeriveOptions, derive, exports};
 use elab::ExercisePort;
 use logic::{Shape, TruthTable};
 use std::path::{Path, PathBuf};

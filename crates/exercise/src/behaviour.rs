@@ -16,7 +16,11 @@ use std::collections::BTreeMap;
 use toml::Spanned;
 
 /// The expected table: input bits and output bits in port order, each port from its most significant bit.
-pub(crate) fn expected_table(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_>) -> Result<TruthTable, Fault> {
+pub(crate) fn expected_table(
+    raw: &RawBehaviour,
+    ports: &[ExercisePort],
+    beside: &Beside<'_>,
+) -> Result<TruthTable, Fault> {
     let bits = |inputs: bool| -> Vec<String> {
         ports.iter().filter(|p| p.is_input == inputs).flat_map(|p| p.bit_names().collect::<Vec<_>>()).collect()
     };
@@ -170,7 +174,11 @@ pub(crate) fn no_behaviour(raw: &RawBehaviour, name: &str) -> Fault {
 }
 
 /// The bits that a key under `[behaviour.outputs]` names: a whole output, or one bit of it.
-pub(crate) fn output_bits(key: &Spanned<String>, ports: &[ExercisePort], outputs: &[String]) -> Result<Vec<String>, Fault> {
+pub(crate) fn output_bits(
+    key: &Spanned<String>,
+    ports: &[ExercisePort],
+    outputs: &[String],
+) -> Result<Vec<String>, Fault> {
     let name = key.get_ref();
     match ports.iter().find(|p| !p.is_input && p.name == *name) {
         Some(port) => Ok(port.bit_names().collect()),

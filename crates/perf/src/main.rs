@@ -7,7 +7,8 @@ mod mutants;
 mod simulation;
 
 use anyhow::{Context, Result};
-use check::{DeriveOptions, HandIn, check, derive};
+use check::{HandIn, check};
+use derive::{DeriveOptions, derive};
 use elab::HandInFile;
 use exercise::{Exercise, ExerciseDraft};
 use logic::{Effort, RowSet, minimise};

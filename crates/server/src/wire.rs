@@ -362,7 +362,7 @@ wire! {
         /// Answers to be prepared.
         answers: Vec<QuestionInfo>,
         /// Files to start from: for students the empty designs, for staff the testbenches too.
-        starters: Vec<check::ExportText>,
+        starters: Vec<derive::ExportText>,
         /// The exercise file, for the instructor.
         text: Option<String>,
         /// Students who may hand in here: oneself, or everybody for staff.
@@ -416,11 +416,11 @@ wire! {
         /// The digit's segments light at 0.
         digit_active_low: bool,
         /// What follows from the table.
-        derivation: Option<check::Derivation>,
+        derivation: Option<derive::Derivation>,
         /// Why there is no derivation, when there is a table.
         too_large: Option<String>,
         /// The minimal forms to take elsewhere.
-        exports: Vec<check::ExportText>,
+        exports: Vec<derive::ExportText>,
     }
 
     /// A draft to be saved.
@@ -496,7 +496,7 @@ wire! {
         /// What it should do; empty for students.
         expected: Vec<Column>,
         /// Products that cover the rows where an output should be 1, in operators; empty for students.
-        terms: Vec<check::CoverTerm>,
+        terms: Vec<derive::CoverTerm>,
         /// The board, when the exercise is wired.
         board: Option<BoardInfo>,
         /// There is an image of it to be loaded on the board.
@@ -663,7 +663,7 @@ fn types() -> String {
         verdict::Finding,
         verdict::NearMiss,
         verdict::PathLine,
-        check::CoverTerm,
+        derive::CoverTerm,
         verdict::MarkPart,
         verdict::Marks,
         verdict::Resources,
@@ -676,24 +676,24 @@ fn types() -> String {
         exercise::ExerciseDraft,
         exercise::FieldProblem,
         exercise::DraftEdit,
-        check::CanonicalText,
-        check::PrimeInfo,
-        check::CoverInfo,
-        check::TwoLevel,
-        check::FormNode,
-        check::ExclusiveForm,
-        check::PackageInfo,
-        check::CostInfo,
-        check::HazardInfo,
-        check::GroupedCubeInfo,
-        check::OnesGroupInfo,
-        check::ChartStepInfo,
-        check::StepsInfo,
-        check::DerivedOutput,
-        check::SharedTermInfo,
-        check::SharedInfo,
-        check::Derivation,
-        check::ExportText,
+        derive::CanonicalText,
+        derive::PrimeInfo,
+        derive::CoverInfo,
+        derive::TwoLevel,
+        derive::FormNode,
+        derive::ExclusiveForm,
+        derive::PackageInfo,
+        derive::CostInfo,
+        derive::HazardInfo,
+        derive::GroupedCubeInfo,
+        derive::OnesGroupInfo,
+        derive::ChartStepInfo,
+        derive::StepsInfo,
+        derive::DerivedOutput,
+        derive::SharedTermInfo,
+        derive::SharedInfo,
+        derive::Derivation,
+        derive::ExportText,
     );
     out
 }

@@ -3,7 +3,7 @@
 
 mod clocked;
 
-use crate::exports::unit_name;
+use derive::unit_name;
 use elab::ExercisePort;
 use exercise::Exercise;
 use logic::row_text;

@@ -5,7 +5,7 @@ mod text;
 
 use crate::Unusable;
 use crate::report;
-use ::check::{DeriveOptions, derive};
+use derive::{DeriveOptions, derive};
 use logic::{Effort, Notation, TruthTable};
 use serde_json::json;
 use std::path::PathBuf;

@@ -1,6 +1,6 @@
 //! A derivation as text of at most 80 columns.
 
-use check::{CostInfo, Derivation, DerivedOutput, HazardInfo, StepsInfo, TwoLevel};
+use derive::{CostInfo, Derivation, DerivedOutput, HazardInfo, StepsInfo, TwoLevel};
 use logic::{TruthTable, row_text};
 use std::fmt::Write;
 

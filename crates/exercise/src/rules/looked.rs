@@ -8,7 +8,7 @@ use std::ops::Range;
 pub(super) type Spot<'t> = (&'t str, Range<usize>);
 
 /// What a rule looks at.
-pub struct Looked<'a> {
+pub(crate) struct Looked<'a> {
     pub design: &'a Design,
     pub netlist: &'a Netlist,
     pub gates: &'a Gates,

@@ -97,7 +97,7 @@ pub(super) async fn read(
     // A testbench holds the expected outputs.
     let starters = check::starter(&exercise).unwrap_or_default().into_iter();
     let starters = starters.filter(|f| sees.is_none() || !f.name.contains("_tb."));
-    let starters = starters.map(|f| check::ExportText { kind: f.name, text: f.text }).collect();
+    let starters = starters.map(|f| derive::ExportText { kind: f.name, text: f.text }).collect();
     Ok(web::Json(ExercisePage {
         id,
         revision: stored.revision.number,

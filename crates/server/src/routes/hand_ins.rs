@@ -243,7 +243,7 @@ pub(super) async fn read(
         verdict,
         inputs: exercise.expected.inputs.clone(),
         expected: if sees.is_none() { expected_columns(&exercise) } else { Vec::new() },
-        terms: if sees.is_none() { check::cover_terms(&exercise, Notation::default()) } else { Vec::new() },
+        terms: if sees.is_none() { derive::cover_terms(&exercise, Notation::default()) } else { Vec::new() },
         board: board_info(&exercise),
         attempts: attempts.iter().map(line).collect(),
     }))

@@ -9,7 +9,7 @@ use crate::state::AppState;
 use crate::wire::{ExerciseSaved, ProblemBody, WorkingsRequest, WorkingsSave, WorkingsView};
 use actix_web::http::StatusCode;
 use actix_web::web;
-use check::{DeriveOptions, derive, exports};
+use derive::{DeriveOptions, derive, exports};
 use exercise::{DraftEdit, ExerciseDraft, Worked};
 use logic::{Effort, Notation};
 use serde::Deserialize;
