@@ -4,7 +4,7 @@
 use crate::bench_said as say;
 use crate::bench_state::BenchState;
 use crate::hand_in::HandIn;
-use crate::wide;
+
 use crate::wiring::planned;
 use base::{Budget, Diagnostic, Exhausted, Random};
 use board::{Board, Image, ImagePort, Lamp, PartKind, Wiring};
@@ -409,11 +409,11 @@ pub(crate) fn follows(
     };
     const TOO_LONG: &str = "Whether the lamps follow could not be told within the budget.";
     let right = match (&exercise.clocked, &exercise.wide) {
-        (Some(spec), _) => crate::clocked::does_right(exercise, spec, (design, &net), budget).ok().flatten(),
+        (Some(spec), _) => conform::clocked::does_right(exercise, spec, (design, &net), budget).ok().flatten(),
         (None, Some(wide)) => {
             let machine = machine_of(&net, &exercise.ports, &wide.inputs, &wide.outputs, None);
             let joined = Joined::new(&wide.machine(), &machine, wide.width());
-            match wide::compared(&joined, budget).0 {
+            match conform::wide::compared(&joined, budget).0 {
                 Combinational::Equal => Some(true),
                 Combinational::Differs(_) => Some(false),
                 Combinational::Unknown => None,

@@ -1,7 +1,6 @@
 //! Are two designs equal? Both are run over every row, proved by SAT, or followed over their states; names bring their
 //! ports together.
 
-use crate::wide;
 use base::{Budget, Diagnostic};
 use design::{Lit, Netlist};
 use elab::ExercisePort;
@@ -367,7 +366,7 @@ fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> R
     let has_state = [a.1, b.1].iter().any(|net| !net.registers.is_empty());
     if clock.is_none() && !has_state {
         let joined = Joined::new(&left, &right, count);
-        let (found, method, used) = wide::compared(&joined, &budget);
+        let (found, method, used) = conform::wide::compared(&joined, &budget);
         let rows = (method == ProofMethod::Exhaustive).then(|| 1 << count);
         let proof = |kind| Proof { kind, method: Some(method), rows, cycles: None, budget: Some(used) };
         return Ok(match found {

@@ -5,26 +5,16 @@ mod answers;
 mod bench;
 mod bench_said;
 mod bench_state;
-mod clocked;
-mod compare;
-mod conform_said;
 mod diagnostics;
 mod equivalence;
 mod hand_in;
-mod ignored;
 mod inspect;
 mod marks;
-mod moment;
 mod near;
-mod outcome;
-mod path;
 mod pipeline;
-mod replay;
 mod starter;
 mod structure;
-mod tries;
 mod waves;
-mod wide;
 mod wiring;
 
 pub use bench::{BenchAsk, MOST_TICKS, fingerprint, run_image};
@@ -42,8 +32,6 @@ pub use structure::{
     At, DrawnBlock, DrawnPin, DrawnWire, Structure, StructureLevels, StructureRequest, StructureView, structure,
     structure_levels,
 };
-
-pub use tries::{TryRows, TryTick, TryTicks};
 
 pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
 

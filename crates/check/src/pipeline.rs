@@ -6,17 +6,17 @@ mod outcome;
 mod source;
 mod values;
 
-use crate::compare::{Comparison, compare};
 use crate::diagnostics as say;
+use conform::{Comparison, compare};
 
+use crate::answers;
 use crate::hand_in::HandIn;
-use crate::ignored::ignored;
 use crate::near::{self, Near, Workshop};
-use crate::outcome::Outcome;
-use crate::tries::{TryRows, TryTicks, try_rows, try_ticks};
-use crate::{answers, clocked, moment, wide};
 use base::{Budget, DecodeProblem, Diagnostic, SourceFile, SourceMap, Stage};
 use board::Image;
+use conform::Outcome;
+use conform::ignored;
+use conform::{TryRows, TryTicks, try_rows, try_ticks};
 use design::{Design, Netlist};
 use elab::HandInFile;
 use elab::ample;
@@ -337,10 +337,10 @@ impl<'e> Run<'e> {
         let before = self.budget.steps_left();
         let found = match (&built, &exercise.clocked, &exercise.wide) {
             (Some((design, netlist)), Some(spec), _) => {
-                Some(clocked::run(exercise, spec, (design, netlist), &mut self.budget))
+                Some(conform::clocked::run(exercise, spec, (design, netlist), &mut self.budget))
             }
             (Some((_, netlist)), None, Some(spec)) => {
-                Some(wide::run(exercise, spec, (netlist, &self.sources), &mut self.budget))
+                Some(conform::wide::run(exercise, spec, (netlist, &self.sources), &mut self.budget))
             }
             _ => None,
         };
@@ -352,7 +352,7 @@ impl<'e> Run<'e> {
             if let (Some((_, netlist)), Some(spec)) = (&built, &exercise.clocked) {
                 let shown = outcome.findings.iter_mut().filter_map(|(_, e)| e.as_mut());
                 for evidence in shown.filter(|e| !e.state.is_empty()) {
-                    evidence.path = moment::way((exercise, spec), netlist, evidence, &self.sources);
+                    evidence.path = conform::way((exercise, spec), netlist, evidence, &self.sources);
                 }
             }
             if let (Some(spec), false) = (&exercise.wide, hand_in.quick) {

@@ -3,7 +3,6 @@
 use elab::HandInFile;
 use exercise::Exercise;
 
-use crate::moment;
 use elab::load;
 
 use base::{Budget, Diagnostic, Id, SourceMap, Span};
@@ -253,7 +252,7 @@ impl Built {
         let bits: Vec<char> = if let At::Row(row) = at { row.chars().collect() } else { Vec::new() };
         let known = match (at, &exercise.clocked) {
             (At::Moment(e), Some(spec)) => {
-                moment::levels(&self.netlist, exercise, spec, (e.row.as_deref().unwrap_or(""), &e.state))
+                conform::levels(&self.netlist, exercise, spec, (e.row.as_deref().unwrap_or(""), &e.state))
             }
             _ => Vec::new(),
         };
@@ -286,7 +285,7 @@ impl Built {
         let chosen = match (only, at) {
             (Some(k), _) => vec![k],
             (None, At::Row(row)) => self.wrong(exercise, &levels, row),
-            (None, At::Moment(evidence)) => moment::wrong_outputs(&self.netlist, exercise, evidence),
+            (None, At::Moment(evidence)) => conform::wrong_outputs(&self.netlist, exercise, evidence),
         };
         let mut deciding: Vec<NodeId> = Vec::new();
         for k in &chosen {

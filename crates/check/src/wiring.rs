@@ -2,9 +2,9 @@
 
 use crate::bench_said as say;
 use crate::bench_state::BenchState;
-use crate::compare::inputs_text;
 use base::{Diagnostic, FileId, SourceFile};
 use board::{Bench, Board, Lamp, OutputLevel, PortBit, Wiring, judge, parse_wiring};
+use conform::inputs_text;
 use elab::ActualTable;
 use exercise::{Exercise, WiringPlan};
 use logic::RowValue;

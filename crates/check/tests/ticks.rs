@@ -2,7 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandIn, TryTicks, check};
+use check::{HandIn, check};
+use conform::TryTicks;
 use elab::{HandInFile, SimulationRequest, run_simulation};
 use exercise::Exercise;
 use std::path::Path;

@@ -91,7 +91,7 @@ pub(crate) fn verdict_text(verdict: &Verdict, files: &[HandInFile]) -> String {
 }
 
 /// A run of clock ticks, a line each.
-pub(crate) fn ticks_text(found: &check::TryTicks) -> String {
+pub(crate) fn ticks_text(found: &conform::TryTicks) -> String {
     let mut out = format!("{}\n", found.sentence());
     let _ = writeln!(out, "  tick  {} -> {}", found.inputs.join(" "), found.outputs.join(" "));
     for (n, tick) in found.ticks.iter().enumerate() {

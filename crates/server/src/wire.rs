@@ -182,7 +182,7 @@ wire! {
         /// The rows as input bits, in the order that flips the fewest switches.
         rows: Vec<String>,
         /// For a clocked design the ticks instead.
-        ticks: Option<check::TryTicks>,
+        ticks: Option<conform::TryTicks>,
     }
 
     /// A waveform file that was opened.
@@ -647,8 +647,8 @@ fn types() -> String {
         WavesKept,
         verdict::Rhythm,
         exercise::DividerPlan,
-        check::TryTick,
-        check::TryTicks,
+        conform::TryTick,
+        conform::TryTicks,
         check::StructureView,
         check::DrawnPin,
         check::DrawnBlock,

@@ -1,6 +1,7 @@
 //! What travels between a program and its workers.
 
-use check::{Checked, HandIn, TryRows, TryTicks};
+use check::{Checked, HandIn};
+use conform::{TryRows, TryTicks};
 use elab::{ActualColumn, ActualTable, HandInFile};
 use exercise::Exercise;
 use logic::RowSet;

@@ -19,10 +19,9 @@ use joins::{Joins, Variant};
 pub(crate) use near_miss::{LineChange, MOST, Near};
 pub(crate) use repair::Workshop;
 
-use crate::clocked as machine;
-use crate::compare::wrong_rows;
-use crate::outcome::{Outcome, Seen};
-use crate::wide as function;
+use conform::wrong_rows;
+use conform::{Outcome, Seen};
+
 use base::{Budget, Id};
 use design::Netlist;
 use elab::ActualTable;
@@ -83,8 +82,8 @@ pub(crate) fn explain_machine(
 ) -> Vec<Near> {
     let goal = if exercise.clocked.is_some() { "every clock cycle" } else { "every input" };
     let mut trial = |built: &repair::Built, budget: &mut Budget| match (&exercise.clocked, &exercise.wide) {
-        (Some(spec), _) => machine::is_right(exercise, spec, (&built.design, &built.netlist), budget),
-        (None, Some(spec)) => function::is_right(exercise, spec, &built.netlist, seen, budget),
+        (Some(spec), _) => conform::clocked::is_right(exercise, spec, (&built.design, &built.netlist), budget),
+        (None, Some(spec)) => conform::wide::is_right(exercise, spec, &built.netlist, seen, budget),
         (None, None) => false,
     };
     let hopeful = || {

@@ -3,7 +3,7 @@
 use super::fixable::is_right_on;
 use super::text::{Change, Class, changes};
 use super::{LineChange, Near};
-use crate::compare::wrong_rows;
+use conform::wrong_rows;
 use elab::Language;
 use exercise::Exercise;
 

@@ -1,8 +1,8 @@
 //! Near misses of wide designs: other ways to join their ports, each proved before it is said.
 
 use super::{Joins, MOST, Near};
-use crate::wide::{NEAR_EFFORT, is_equal};
 use base::Budget;
+use conform::wide::{NEAR_EFFORT, is_equal};
 use design::Netlist;
 use exercise::Exercise;
 use exercise::Wide;

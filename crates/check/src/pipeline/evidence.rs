@@ -1,11 +1,10 @@
 //! What backs a finding: a second run in the event simulator, and the lines that decide a level.
 
 use super::Run;
-use crate::clocked;
-use crate::conform_said as say;
-use crate::path::path;
-use crate::replay::{self, Moment, Other};
+
 use base::{Diagnostic, Random, Span};
+use conform::path;
+use conform::{Moment, Other};
 use design::{Design, Netlist};
 use elab::machine_of;
 use elab::{ActualTable, input_columns, output_bits};
@@ -52,11 +51,11 @@ impl Run<'_> {
             rows.into_iter().filter(|(_, levels)| levels.chars().all(|c| matches!(c, '0' | '1'))).collect();
         let otherwise = self.diagnostics.iter().any(|(d, _)| OTHERWISE.contains(&d.code));
         let (Some(unit), false) = (&self.unit, otherwise) else { return false };
-        let found = replay::agrees(self.exercise, (&self.sources, &self.data), unit, &rows);
+        let found = conform::agrees(self.exercise, (&self.sources, &self.data), unit, &rows);
         if found.is_none_or(|agrees| agrees.iter().any(|same| *same)) {
             return false;
         }
-        let told = say::engines_disagree(rows.first().map_or("", |(row, _)| row.as_str()), unit.span);
+        let told = conform::engines_disagree(rows.first().map_or("", |(row, _)| row.as_str()), unit.span);
         self.cannot_tell = true;
         self.add(vec![told]);
         true
@@ -102,7 +101,8 @@ impl Run<'_> {
 
     /// The same for a design over time: some clock cycles from its reset on.
     pub(super) fn cycles_simulated(&mut self, spec: &Clocked, netlist: &Netlist) {
-        let moments = clocked::moments(self.exercise, spec, netlist, &mut self.budget.clone()).unwrap_or_default();
+        let moments =
+            conform::clocked::moments(self.exercise, spec, netlist, &mut self.budget.clone()).unwrap_or_default();
         self.simulated(&moments, false);
     }
 
@@ -112,9 +112,9 @@ impl Run<'_> {
         // It takes a share: the verdict itself is there already.
         let mut budget = self.budget.clone().with_steps(self.budget.steps_left() / 4);
         let netlist = self.exercise.synthesise(&watched, &mut budget).netlist;
-        let found = clocked::first_failure(spec, &self.exercise.ports, (&netlist, &list), &mut budget);
+        let found = conform::clocked::first_failure(spec, &self.exercise.ports, (&netlist, &list), &mut budget);
         let Some((which, levels)) = found else { return };
-        let told = say::ends_in_simulation(&which.message, &levels, which.span);
+        let told = conform::ends_in_simulation(&which.message, &levels, which.span);
         if !self.diagnostics.iter().any(|(d, _)| d.code == told.code) {
             self.add(vec![told]);
         }
@@ -126,7 +126,7 @@ impl Run<'_> {
         // What no person writes is not simulated beside.
         let length: usize = self.sources.files().map(|(_, f)| f.text.len()).sum();
         let (Some(unit), false) = (self.unit.clone(), told || length > LONGEST_SIMULATED) else { return };
-        let found = replay::first_other(self.exercise, (&self.sources, &self.data), &unit, moments, strict);
+        let found = conform::first_other(self.exercise, (&self.sources, &self.data), &unit, moments, strict);
         let Some((at, other)) = found else { return };
         let of = |k: usize| moments.get(k).map(|m| m.inputs.as_str());
         let before = at.checked_sub(1).and_then(of);
@@ -136,7 +136,7 @@ impl Run<'_> {
         let line = match other {
             Other::Levels(line) => line,
             Other::Ended(message) => {
-                let told = say::ends_in_simulation(&message, &levels, unit.span);
+                let told = conform::ends_in_simulation(&message, &levels, unit.span);
                 return self.add(vec![told]);
             }
         };
@@ -144,7 +144,7 @@ impl Run<'_> {
         let bits = self.exercise.ports.iter().filter(|p| !p.is_input).flat_map(|p| p.bit_names().collect::<Vec<_>>());
         let wrong = bits.zip(built.chars().zip(line.chars())).find(|(_, (b, s))| is_other(*b, *s));
         let Some((name, (built, simulated))) = wrong else { return };
-        let told = say::simulated_otherwise(&name, (built, simulated), (&levels, before.as_deref()), unit.span);
+        let told = conform::simulated_otherwise(&name, (built, simulated), (&levels, before.as_deref()), unit.span);
         self.add(vec![told]);
     }
 
@@ -155,7 +155,7 @@ impl Run<'_> {
         let bits =
             outputs.flat_map(|p| p.bit_names().zip((0..p.shape.width()).rev()).map(move |(name, bit)| (p, name, bit)));
         let Some((port, _, bit)) = bits.into_iter().find(|(_, name, _)| name == output) else { return };
-        let found = replay::ran(self.exercise, (&self.sources, &self.data), unit, inputs, (&port.name, bit));
+        let found = conform::ran(self.exercise, (&self.sources, &self.data), unit, inputs, (&port.name, bit));
         let Some((name, span)) = found else { return };
         if let Some((file, _)) = self.sources.files().find(|(_, f)| f.name == name) {
             finding.span = Some(Span { file, ..span });
@@ -182,7 +182,7 @@ impl Run<'_> {
         });
         let Some((output, _)) = wrong else { return };
         let inputs = match &self.exercise.clocked {
-            Some(spec) => clocked::levels_on_the_way(self.exercise, spec, evidence),
+            Some(spec) => conform::clocked::levels_on_the_way(self.exercise, spec, evidence),
             None => evidence.row.iter().cloned().collect(),
         };
         self.place(finding, &inputs, output);

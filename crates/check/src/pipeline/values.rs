@@ -1,9 +1,9 @@
 //! A design that is right for the usual value of the exercise's parameter is judged at its other values.
 
 use super::Run;
-use crate::compare::compare;
 use crate::diagnostics as say;
-use crate::{clocked, wide};
+use conform::compare;
+
 use base::{Budget, Diagnostic, Exhausted, SourceMap};
 use elab::actual_table;
 use exercise::Exercise;
@@ -56,8 +56,8 @@ fn wrong_at(
         return Ok(Some(told));
     }
     let outcome = match (&exercise.clocked, &exercise.wide) {
-        (Some(spec), _) => clocked::run(exercise, spec, (&design, &netlist), budget),
-        (None, Some(spec)) => wide::run(exercise, spec, (&netlist, sources), budget),
+        (Some(spec), _) => conform::clocked::run(exercise, spec, (&design, &netlist), budget),
+        (None, Some(spec)) => conform::wide::run(exercise, spec, (&netlist, sources), budget),
         (None, None) => {
             let actual = actual_table(&netlist, &exercise.ports, budget)?;
             let found = compare(exercise, &actual, &netlist).findings;

@@ -5,7 +5,7 @@ use verdict::{Evidence, Proof, Rhythm};
 
 /// What showed that a design is wrong, for those who look for the reason.
 #[derive(Clone, Debug, Default)]
-pub(crate) enum Seen {
+pub enum Seen {
     /// Nothing was.
     #[default]
     Nothing,
@@ -18,19 +18,19 @@ pub(crate) enum Seen {
 }
 
 /// The outcome of the stage.
-pub(crate) struct Outcome {
+pub struct Outcome {
     /// Right ones of what was looked at: states and inputs, periods, sampled inputs.
-    pub(crate) passed: u64,
+    pub passed: u64,
     /// All that was looked at.
-    pub(crate) total: u64,
+    pub total: u64,
     /// How strong it is.
-    pub(crate) proof: Proof,
+    pub proof: Proof,
     /// What is wrong, with what shows it.
-    pub(crate) findings: Vec<(Diagnostic, Option<Evidence>)>,
+    pub findings: Vec<(Diagnostic, Option<Evidence>)>,
     /// What showed it, as levels.
-    pub(crate) seen: Seen,
+    pub seen: Seen,
     /// Nothing can be said.
-    pub(crate) cannot_tell: bool,
+    pub cannot_tell: bool,
     /// How often the output of a rate rule repeats.
-    pub(crate) rhythm: Option<Rhythm>,
+    pub rhythm: Option<Rhythm>,
 }

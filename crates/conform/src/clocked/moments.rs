@@ -15,7 +15,7 @@ const CYCLES: u64 = 48;
 const RESET: u64 = 2;
 
 /// Three moments a cycle: new inputs, the edge that counts, the other edge. The reset is active at first and once later.
-pub(crate) fn moments(
+pub fn moments(
     exercise: &Exercise,
     spec: &Clocked,
     netlist: &Netlist,
@@ -73,7 +73,7 @@ const LONGEST_WAY: usize = 2_000;
 
 /// The levels of all inputs, the clock among them, on the way to a difference, one moment after the other. Nothing where
 /// only the end of the way is known.
-pub(crate) fn levels_on_the_way(exercise: &Exercise, spec: &Clocked, evidence: &Evidence) -> Vec<String> {
+pub fn levels_on_the_way(exercise: &Exercise, spec: &Clocked, evidence: &Evidence) -> Vec<String> {
     let trace = &evidence.trace;
     if trace.len() > LONGEST_WAY || trace.first().is_none_or(|first| first.cycle > 1) {
         return Vec::new();
@@ -100,7 +100,7 @@ pub(crate) fn levels_on_the_way(exercise: &Exercise, spec: &Clocked, evidence: &
 
 /// The first of some assertions that fails in a state that can be reached, with the inputs at that moment. `None` where none
 /// does, or that can't be told.
-pub(crate) fn first_failure<'w>(
+pub fn first_failure<'w>(
     spec: &Clocked,
     ports: &[ExercisePort],
     (net, list): (&Netlist, &'w [Watched]),

@@ -1,6 +1,6 @@
 //! Every clocked design of the corpora does the same in the event simulator, in the netlist's lanes and as machine code.
 
-use super::fast::Fast;
+use crate::clocked::fast::Fast;
 use elab::ExercisePort;
 use elab::HandInFile;
 use elab::{SimulationRequest, run_simulation};

@@ -1,6 +1,6 @@
 //! Outputs that ignore inputs they should follow: answers written down in place of a design, forgotten inputs.
 
-use crate::conform_said as say;
+use crate::diagnostics as say;
 use base::Diagnostic;
 use design::{Lit, Netlist, Node};
 use elab::{input_columns, output_bits};
@@ -18,7 +18,7 @@ fn should_follow(column: &OutputColumn, inputs: u32, k: u32) -> bool {
 }
 
 /// A note for each wrong output that can't follow an input because it doesn't depend on it at all.
-pub(crate) fn ignored(exercise: &Exercise, netlist: &Netlist, is_wrong: impl Fn(usize) -> bool) -> Vec<Diagnostic> {
+pub fn ignored(exercise: &Exercise, netlist: &Netlist, is_wrong: impl Fn(usize) -> bool) -> Vec<Diagnostic> {
     /// Outputs that are spoken of.
     const MOST: usize = 3;
     let inputs = exercise.expected.input_count();

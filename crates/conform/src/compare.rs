@@ -1,6 +1,6 @@
 //! The Behaviour stage for combinational designs: all rows, 64 at a time.
 
-use crate::conform_said as say;
+use crate::diagnostics as say;
 use base::Diagnostic;
 use design::Netlist;
 use elab::{ActualColumn, ActualTable, output_bits};
@@ -8,18 +8,19 @@ use exercise::Exercise;
 use logic::{RowSet, row_text};
 
 /// How a hand-in's rows compare with the exercise's.
-pub(crate) struct Comparison {
+pub struct Comparison {
     /// Rows with at least one wrong output.
-    pub(crate) wrong: RowSet,
+    pub wrong: RowSet,
     /// For each output, whether it is wrong on some row.
-    pub(crate) outputs: Vec<bool>,
+    pub outputs: Vec<bool>,
     /// Rows with an output that is unknown where the exercise demands a value.
-    pub(crate) unknown: RowSet,
-    pub(crate) findings: Vec<(Diagnostic, u64)>,
+    pub unknown: RowSet,
+    /// What is wrong, with the row that shows it.
+    pub findings: Vec<(Diagnostic, u64)>,
 }
 
 /// `full=0, open=1` for a row.
-pub(crate) fn inputs_text(exercise: &Exercise, row: u64) -> String {
+pub fn inputs_text(exercise: &Exercise, row: u64) -> String {
     let n = exercise.expected.input_count();
     let text = row_text(n, row);
     let mut at = 0;
@@ -33,7 +34,7 @@ pub(crate) fn inputs_text(exercise: &Exercise, row: u64) -> String {
 }
 
 /// Rows with an output that has not the demanded value.
-pub(crate) fn wrong_rows(exercise: &Exercise, actual: &ActualTable) -> RowSet {
+pub fn wrong_rows(exercise: &Exercise, actual: &ActualTable) -> RowSet {
     let mut wrong = RowSet::empty(exercise.expected.input_count());
     for (expected, column) in exercise.expected.outputs.iter().zip(&actual.columns) {
         let bad = expected.ones.zip(&column.ones, |e, a| e ^ a).zip(&column.unknown, |d, u| d | u);
@@ -43,7 +44,7 @@ pub(crate) fn wrong_rows(exercise: &Exercise, actual: &ActualTable) -> RowSet {
 }
 
 /// Holds the table of a hand-in against the expected one.
-pub(crate) fn compare(exercise: &Exercise, actual: &ActualTable, netlist: &Netlist) -> Comparison {
+pub fn compare(exercise: &Exercise, actual: &ActualTable, netlist: &Netlist) -> Comparison {
     let inputs = exercise.expected.input_count();
     let mut wrong = RowSet::empty(inputs);
     let mut findings = Vec::new();

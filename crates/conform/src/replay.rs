@@ -18,7 +18,7 @@ const BENCH: &str = "zesty_gate_replay";
 
 /// Whether, on each of some rows (input bits in the exercise's order), the simulated outputs are those of the netlist.
 /// `None` where the simulator can't run the design.
-pub(crate) fn agrees(
+pub fn agrees(
     exercise: &Exercise,
     (sources, data): (&SourceMap, &BTreeMap<String, String>),
     top: &Unit,
@@ -53,17 +53,17 @@ fn written(
 }
 
 /// A moment of a run: what goes in, and the outputs that the netlist has then.
-pub(crate) struct Moment {
+pub struct Moment {
     /// Levels of the input ports, the clock among them.
-    pub(crate) inputs: String,
+    pub inputs: String,
     /// Levels of the outputs; anything but 0 and 1 is not compared.
-    pub(crate) outputs: String,
+    pub outputs: String,
 }
 
 /// The first of some moments, which follow one another, at which the simulated outputs are not those of the netlist, with
 /// the simulated ones or with what ended the simulation there. `None` where they agree, or where the simulator can't run the design. A level that only the
 /// simulator finds unknown differs where `strict`.
-pub(crate) fn first_other(
+pub fn first_other(
     exercise: &Exercise,
     (sources, data): (&SourceMap, &BTreeMap<String, String>),
     top: &Unit,
@@ -106,7 +106,7 @@ pub(crate) fn first_other(
 
 /// The file and the stretch of its text that gave an output's bit its level at the end of some moments, which follow one
 /// another. `None` where the simulator can't run the design, or nothing was assigned.
-pub(crate) fn ran(
+pub fn ran(
     exercise: &Exercise,
     (sources, data): (&SourceMap, &BTreeMap<String, String>),
     top: &Unit,
@@ -144,7 +144,7 @@ fn files_with(sources: &SourceMap, data: &BTreeMap<String, String>, bench: Strin
 }
 
 /// What a simulation does otherwise.
-pub(crate) enum Other {
+pub enum Other {
     /// Its outputs have these levels.
     Levels(String),
     /// An assertion ends it.

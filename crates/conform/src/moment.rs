@@ -26,7 +26,7 @@ fn level(text: &str) -> Option<bool> {
 
 /// The level of each input of a netlist by its number: ports from the row (input bits without the clock), registers from
 /// their state.
-pub(crate) fn levels(
+pub fn levels(
     netlist: &Netlist,
     exercise: &Exercise,
     spec: &Clocked,
@@ -55,7 +55,7 @@ pub(crate) fn levels(
 }
 
 /// The lines that decide the outputs that are wrong at the moment of some evidence.
-pub(crate) fn way(
+pub fn way(
     (exercise, spec): (&Exercise, &Clocked),
     netlist: &Netlist,
     evidence: &Evidence,
@@ -68,7 +68,7 @@ pub(crate) fn way(
 }
 
 /// Outputs of a netlist, by number, that are not as evidence wants them.
-pub(crate) fn wrong_outputs(netlist: &Netlist, exercise: &Exercise, evidence: &Evidence) -> Vec<usize> {
+pub fn wrong_outputs(netlist: &Netlist, exercise: &Exercise, evidence: &Evidence) -> Vec<usize> {
     let is_wrong = |o: &design::OutputBit| {
         let port = exercise.ports.iter().find(|p| p.name == o.port);
         let name = port.map(|p| p.shape.bit_name(&p.name, o.position)).unwrap_or_default();

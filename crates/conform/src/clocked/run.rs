@@ -1,7 +1,7 @@
 //! The Behaviour stage for clocked designs.
 
-use super::fast::Fast;
-use crate::conform_said as say;
+use crate::clocked::fast::Fast;
+use crate::diagnostics as say;
 use crate::moment::register_bit;
 use crate::outcome::{Outcome, Seen};
 use base::{Budget, Diagnostic, Exhausted};
@@ -19,7 +19,7 @@ const MOST_REGISTERS: usize = 256;
 const SLOW_STEPS: u64 = 500_000_000;
 
 /// Holds a netlist, whose ports were found to fit, against a clocked exercise.
-pub(crate) fn run(
+pub fn run(
     exercise: &Exercise,
     spec: &Clocked,
     (source, netlist): (&Design, &Netlist),
@@ -43,7 +43,7 @@ pub(crate) fn run(
 }
 
 /// Is a netlist, whose ports were found to fit, right as far as can be told? Stops at the first difference.
-pub(crate) fn is_right(
+pub fn is_right(
     exercise: &Exercise,
     spec: &Clocked,
     (source, netlist): (&Design, &Netlist),
@@ -67,7 +67,7 @@ pub(crate) fn is_right(
 ///
 /// # Errors
 /// When the budget runs out, or the logic never comes to rest.
-pub(crate) fn does_right(
+pub fn does_right(
     exercise: &Exercise,
     spec: &Clocked,
     (design, netlist): (&Netlist, &Netlist),

@@ -8,13 +8,13 @@ fn stop(code: &'static str, stage: Stage, message: impl Into<String>, action: im
 
 /// What is wrong with the rows of a hand-in, in one sentence.
 pub(crate) struct WrongRows<'a> {
-    pub(crate) wrong: u64,
-    pub(crate) total: u64,
+    pub wrong: u64,
+    pub total: u64,
     /// `full=0, clear=1` of the first wrong row.
-    pub(crate) inputs: &'a str,
-    pub(crate) output: &'a str,
-    pub(crate) expected: char,
-    pub(crate) actual: &'a str,
+    pub inputs: &'a str,
+    pub output: &'a str,
+    pub expected: char,
+    pub actual: &'a str,
 }
 
 pub(crate) fn wrong_rows(w: &WrongRows<'_>, at: Option<Span>) -> Diagnostic {
@@ -117,7 +117,7 @@ pub(crate) fn ignored_inputs(output: &str, inputs: &[&str], constant: Option<boo
 }
 
 /// Our own fault, or a source that is simulated otherwise than it is built.
-pub(crate) fn engines_disagree(row: &str, at: Span) -> Diagnostic {
+pub fn engines_disagree(row: &str, at: Span) -> Diagnostic {
     stop(
         "engines-disagree",
         Stage::Behaviour,
@@ -128,7 +128,7 @@ pub(crate) fn engines_disagree(row: &str, at: Span) -> Diagnostic {
 }
 
 /// What is built of the source does not do what its simulation does.
-pub(crate) fn simulated_otherwise(
+pub fn simulated_otherwise(
     output: &str,
     (built, simulated): (char, char),
     (inputs, before): (&str, Option<&str>),
@@ -150,7 +150,7 @@ pub(crate) fn simulated_otherwise(
 }
 
 /// A simulation of the design ends with a failure.
-pub(crate) fn ends_in_simulation(message: &str, inputs: &str, at: Span) -> Diagnostic {
+pub fn ends_in_simulation(message: &str, inputs: &str, at: Span) -> Diagnostic {
     Diagnostic::new(
         "simulated-otherwise",
         Severity::Marks,

@@ -87,7 +87,7 @@ impl TryTicks {
 }
 
 /// The run for a clocked design, when it is small enough and the budget lasts.
-pub(crate) fn try_ticks(exercise: &Exercise, netlist: &Netlist, budget: &mut Budget) -> Option<TryTicks> {
+pub fn try_ticks(exercise: &Exercise, netlist: &Netlist, budget: &mut Budget) -> Option<TryTicks> {
     let spec = exercise.clocked.as_ref()?;
     let machine = spec.join(netlist, &exercise.ports);
     let mut share = budget.clone().with_steps(STEPS);
@@ -138,7 +138,7 @@ fn mistakes(exercise: &Exercise) -> Vec<RowSet> {
 }
 
 /// The rows, when the design has few enough inputs and the budget lasts.
-pub(crate) fn try_rows(exercise: &Exercise, netlist: &Netlist, budget: &mut Budget) -> Option<TryRows> {
+pub fn try_rows(exercise: &Exercise, netlist: &Netlist, budget: &mut Budget) -> Option<TryRows> {
     let inputs = exercise.expected.input_count();
     if inputs == 0 || inputs > prove::FAULT_INPUTS || !netlist.registers.is_empty() {
         return None;

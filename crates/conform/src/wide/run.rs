@@ -1,6 +1,6 @@
 //! The Behaviour stage for wide combinational designs.
 
-use crate::conform_said as say;
+use crate::diagnostics as say;
 use crate::outcome::{Outcome, Seen};
 use crate::path::path;
 use base::{Budget, Exhausted, SourceMap};
@@ -14,7 +14,7 @@ use verdict::{Evidence, Proof, ProofBudget, ProofKind, ProofMethod};
 /// Learnt clauses that a proof of one output may take.
 const EFFORT: u64 = 300_000;
 /// The same for a near miss.
-pub(crate) const NEAR_EFFORT: u64 = 5_000;
+pub const NEAR_EFFORT: u64 = 5_000;
 /// Steps of the budget that a proof by SAT may take.
 const SAT_STEPS: u64 = 400_000_000;
 /// Steps that running every input may take where SAT doesn't tell.
@@ -32,7 +32,7 @@ fn enough_text(names: &[String], levels: &[bool], relevant: &[bool]) -> String {
 }
 
 /// Holds a netlist, whose ports were found to fit, against a wide exercise.
-pub(crate) fn run(
+pub fn run(
     exercise: &Exercise,
     wide: &Wide,
     (netlist, sources): (&Netlist, &SourceMap),
@@ -42,19 +42,13 @@ pub(crate) fn run(
 }
 
 /// Is a netlist, whose ports were found to fit, proved right with little effort?
-pub(crate) fn is_right(
-    exercise: &Exercise,
-    wide: &Wide,
-    netlist: &Netlist,
-    seen: &[bool],
-    budget: &mut Budget,
-) -> bool {
+pub fn is_right(exercise: &Exercise, wide: &Wide, netlist: &Netlist, seen: &[bool], budget: &mut Budget) -> bool {
     let joined = Joined::new(&wide.machine(), &wide.join(netlist, &exercise.ports), wide.width());
     is_equal(&joined, seen, NEAR_EFFORT, budget)
 }
 
 /// Equal? Tried first on an input on which the design as it is was found wrong, then on a sample.
-pub(crate) fn is_equal(joined: &Joined, seen: &[bool], effort: u64, budget: &mut Budget) -> bool {
+pub fn is_equal(joined: &Joined, seen: &[bool], effort: u64, budget: &mut Budget) -> bool {
     joined.is_right_at(seen, budget).unwrap_or(false)
         && joined.sample(budget).is_ok_and(|(right, total)| right == total)
         && joined.compare(effort, budget).is_ok_and(|found| found == Combinational::Equal)
@@ -124,7 +118,7 @@ fn is_wrong_bit(exercise: &Exercise, bit: &OutputBit, is_wrong: &impl Fn(&String
 }
 
 /// By SAT; where that doesn't tell, as for multipliers, by every input, if there are not too many.
-pub(crate) fn compared(joined: &Joined, budget: &Budget) -> (Combinational, ProofMethod, ProofBudget) {
+pub fn compared(joined: &Joined, budget: &Budget) -> (Combinational, ProofMethod, ProofBudget) {
     let mut share = budget.clone().with_steps(SAT_STEPS);
     let found = joined.compare(EFFORT, &mut share);
     let used = ProofBudget::between(SAT_STEPS, share.steps_left());

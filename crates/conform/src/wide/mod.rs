@@ -3,4 +3,4 @@
 
 mod run;
 
-pub(crate) use run::{NEAR_EFFORT, compared, is_equal, is_right, run};
+pub use run::{NEAR_EFFORT, compared, is_equal, is_right, run};
