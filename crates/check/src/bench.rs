@@ -3,13 +3,13 @@
 
 use crate::bench_said as say;
 use crate::bench_state::BenchState;
-use crate::hand_in::HandIn;
 
 use crate::wiring::planned;
 use base::{Budget, Diagnostic, Exhausted, Random};
 use board::{Board, Image, ImagePort, Lamp, PartKind, Wiring};
 use cycle::Ticker;
 use design::{InputBit, Lit, Netlist, OutputBit};
+use elab::HandInFile;
 use elab::machine_of;
 use exercise::{Exercise, WiringPlan};
 use prove::{Combinational, Joined, Machine, OutputTap, Protocol, Running, Source};
@@ -33,21 +33,26 @@ const ASK_STEPS: u64 = 200_000_000;
 
 /// What an image of a hand-in would be made from now, as 16 hexadecimal digits: files in the order of their names, the
 /// chosen top, the wiring, and the exercise's board with its plan.
-pub fn fingerprint(exercise: &Exercise, hand_in: &HandIn) -> String {
+pub fn fingerprint(
+    exercise: &Exercise,
+    files: &[HandInFile],
+    top: Option<&str>,
+    wiring: Option<&HandInFile>,
+) -> String {
     let mut hash = Sha256::new();
     // Each piece with its length before it, so that no two lists of pieces read the same.
     let mut piece = |bytes: &[u8]| {
         hash.update((bytes.len() as u64).to_le_bytes());
         hash.update(bytes);
     };
-    let mut files: Vec<_> = hand_in.files.iter().collect();
+    let mut files: Vec<_> = files.iter().collect();
     files.sort_by(|a, b| (&a.name, &a.bytes).cmp(&(&b.name, &b.bytes)));
     for file in files {
         piece(file.name.as_bytes());
         piece(&file.bytes);
     }
-    piece(hand_in.top.as_deref().unwrap_or_default().as_bytes());
-    piece(hand_in.wiring.as_ref().map_or(&[], |w| &w.bytes));
+    piece(top.unwrap_or_default().as_bytes());
+    piece(wiring.map_or(&[], |w| &w.bytes));
     if let Some(plan) = &exercise.wiring {
         piece(serde_json::to_string(&plan.board).unwrap_or_default().as_bytes());
         piece(serde_json::to_string(&plan.map).unwrap_or_default().as_bytes());

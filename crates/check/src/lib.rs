@@ -10,7 +10,6 @@ mod equivalence;
 mod hand_in;
 mod inspect;
 mod marks;
-mod near;
 mod pipeline;
 mod starter;
 mod structure;

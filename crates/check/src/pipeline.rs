@@ -11,7 +11,6 @@ use conform::{Comparison, compare};
 
 use crate::answers;
 use crate::hand_in::HandIn;
-use crate::near::{self, Near, Workshop};
 use base::{Budget, DecodeProblem, Diagnostic, SourceFile, SourceMap, Stage};
 use board::Image;
 use conform::Outcome;
@@ -23,6 +22,7 @@ use elab::ample;
 use elab::resources;
 use elab::{ActualTable, Sources, actual_table};
 use exercise::Exercise;
+use near::{Near, Workshop};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 use std::sync::atomic::AtomicBool;

@@ -3,7 +3,7 @@
 
 use base::{Budget, SourceMap, Span};
 use elab::HandInFile;
-use elab::Unit;
+use elab::{Language, Unit};
 use elab::{SimulationRequest, run_simulation};
 use exercise::Exercise;
 use std::collections::BTreeMap;
@@ -24,8 +24,7 @@ pub fn agrees(
     top: &Unit,
     rows: &[(String, String)],
 ) -> Option<Vec<bool>> {
-    let reserved = exercise.ports.iter().any(|p| verilog::is_reserved(&p.name));
-    if reserved || rows.is_empty() || verilog::is_reserved(&top.name) {
+    if rows.is_empty() || !can_be_named(exercise, top) {
         return None;
     }
     let (lines, _) = written(sources, data, bench(exercise, top, rows))?;
@@ -33,6 +32,12 @@ pub fn agrees(
         return None;
     }
     Some(rows.iter().zip(lines).map(|((_, outputs), line)| outputs.eq_ignore_ascii_case(&line)).collect())
+}
+
+/// Can a bench, which is written in Verilog, name the unit and its ports?
+fn can_be_named(exercise: &Exercise, top: &Unit) -> bool {
+    let names = exercise.ports.iter().map(|p| p.name.as_str()).chain([top.name.as_str()]);
+    !names.into_iter().any(|name| Language::Verilog.is_reserved(name))
 }
 
 /// What a bench around the design writes, and what ended the simulation before its end, if an assertion did. `None` where it
@@ -70,8 +75,7 @@ pub fn first_other(
     moments: &[Moment],
     strict: bool,
 ) -> Option<(usize, Other)> {
-    let reserved = exercise.ports.iter().any(|p| verilog::is_reserved(&p.name));
-    if reserved || moments.is_empty() || verilog::is_reserved(&top.name) {
+    if moments.is_empty() || !can_be_named(exercise, top) {
         return None;
     }
     let frame = Frame::new(exercise, top);
@@ -113,8 +117,7 @@ pub fn ran(
     inputs: &[String],
     (port, bit): (&str, u32),
 ) -> Option<(String, Span)> {
-    let reserved = exercise.ports.iter().any(|p| verilog::is_reserved(&p.name));
-    if reserved || inputs.is_empty() || verilog::is_reserved(&top.name) {
+    if inputs.is_empty() || !can_be_named(exercise, top) {
         return None;
     }
     let frame = Frame::new(exercise, top);

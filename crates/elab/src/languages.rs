@@ -17,6 +17,25 @@ pub enum Language {
 }
 
 impl Language {
+    /// All of them.
+    pub const ALL: [Language; 2] = [Language::Verilog, Language::Vhdl];
+
+    /// Its name for people.
+    pub fn name(self) -> &'static str {
+        match self {
+            Language::Verilog => "Verilog",
+            Language::Vhdl => "VHDL",
+        }
+    }
+
+    /// True for a word that names nothing else in it; VHDL doesn't tell capitals apart.
+    pub fn is_reserved(self, word: &str) -> bool {
+        match self {
+            Language::Verilog => verilog::is_reserved(word),
+            Language::Vhdl => vhdl::is_reserved(word),
+        }
+    }
+
     /// Its word in exercise files.
     pub fn key(self) -> &'static str {
         match self {

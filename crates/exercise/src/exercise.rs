@@ -12,9 +12,9 @@ use crate::wide::Wide;
 use crate::widths::{RawParameter, bound};
 use board::{Board, PortBit};
 use elab::ExercisePort;
-use elab::Fitting;
 use elab::Parameter;
 use elab::USUAL_LUT_INPUTS;
+use elab::{Fitting, Language};
 use logic::{Shape, TruthTable};
 use serde::Deserialize;
 use std::collections::BTreeMap;
@@ -386,11 +386,9 @@ fn ports(
         if let Some(other) = list.iter().find(|p| p.name.eq_ignore_ascii_case(name)) {
             warnings.push(format!("`{}` and `{name}` differ only by case; VHDL takes them for one name.", other.name));
         }
-        for (language, reserved) in [("Verilog", verilog::is_reserved(name)), ("VHDL", vhdl::is_reserved(name))] {
-            if reserved {
-                warnings
-                    .push(format!("`{name}` is a reserved word of {language}; designs in it can't have this port."));
-            }
+        for language in Language::ALL.into_iter().filter(|l| l.is_reserved(name)) {
+            let language = language.name();
+            warnings.push(format!("`{name}` is a reserved word of {language}; designs in it can't have this port."));
         }
         let is_input = match port.dir.get_ref().as_str() {
             "in" => true,

@@ -1,8 +1,8 @@
 //! Changes of what stands beside each other: parts of a vector and statements in the other order, a bound one more or one
 //! less, a sign for one vector, a digit that may be anything.
 
-use super::text::{Change, Class, Lister};
-use super::tokens::Kind;
+use crate::text::{Change, Class, Lister};
+use crate::tokens::Kind;
 use std::ops::Range;
 
 /// Parts of a concatenation up to which their order is tried.
@@ -68,7 +68,7 @@ impl Lister<'_> {
     }
 
     /// Neighbours within `{a, b}` or `(a, b)` in the other order.
-    pub(super) fn parts(&mut self, at: usize, text: &str) {
+    pub(crate) fn parts(&mut self, at: usize, text: &str) {
         let open = if self.vhdl { "(" } else { "{" };
         // In VHDL a list of values follows an assignment; elsewhere parentheses hold parameters.
         let begins = self.text(at) == open
@@ -106,7 +106,7 @@ impl Lister<'_> {
     }
 
     /// In VHDL, what stands on the two sides of `&` in the other order.
-    pub(super) fn joined(&mut self, at: usize, text: &str) {
+    pub(crate) fn joined(&mut self, at: usize, text: &str) {
         if !self.vhdl || self.text(at) != "&" {
             return;
         }
@@ -121,7 +121,7 @@ impl Lister<'_> {
 
     /// Two assignments that follow each other, in the other order: the later one counts, and a variable has its new value at
     /// once.
-    pub(super) fn statements(&mut self, text: &str) {
+    pub(crate) fn statements(&mut self, text: &str) {
         let mut simple: Vec<(usize, usize)> = Vec::new();
         let mut from = 0;
         for at in 0..self.list.len() {
@@ -180,7 +180,7 @@ impl Lister<'_> {
     }
 
     /// A name behind a comparison with one more or one less; `N - 1` as `N`.
-    pub(super) fn bound(&mut self, at: usize) {
+    pub(crate) fn bound(&mut self, at: usize) {
         let compares = match self.text(at) {
             "==" | "!=" | "<" | ">" | ">=" => true,
             "=" | "/=" => self.vhdl,
@@ -206,7 +206,7 @@ impl Lister<'_> {
     }
 
     /// The two's complement for the complement, and the other way round.
-    pub(super) fn sign(&mut self, at: usize) {
+    pub(crate) fn sign(&mut self, at: usize) {
         let other = match self.text(at) {
             "-" => "~",
             "~" => "-",
@@ -225,7 +225,7 @@ impl Lister<'_> {
     }
 
     /// A vector of its own read with a sign, or without.
-    pub(super) fn sign_of_one(&mut self, at: usize) {
+    pub(crate) fn sign_of_one(&mut self, at: usize) {
         if self.vhdl {
             return;
         }
@@ -243,7 +243,7 @@ impl Lister<'_> {
     }
 
     /// In a choice with digits that may be anything, one of them more or one less.
-    pub(super) fn any_digit(&mut self, at: usize, has_wildcards: bool) {
+    pub(crate) fn any_digit(&mut self, at: usize, has_wildcards: bool) {
         if !has_wildcards || self.text(at + 1) != ":" && self.text(at + 1) != "," && self.text(at + 1) != "=>" {
             return;
         }

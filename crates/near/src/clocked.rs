@@ -1,7 +1,9 @@
 //! Near misses of clocked designs: small changes of how the design is joined, or of the rule, with which it would be
 //! equal. Each one is checked before it is said.
 
-use super::{Joins, MOST, Near, Variant};
+use crate::joins::{Joins, Variant};
+
+use crate::near_miss::{MOST, Near};
 use base::Budget;
 use design::{AsyncControl, Lit, Netlist, Node, NodeId, Register};
 use elab::ExercisePort;
@@ -18,7 +20,7 @@ fn is_equal(reference: &Machine<'_>, design: &Machine<'_>, protocol: &Protocol, 
 const STEPS: u64 = 150_000_000;
 
 /// Looks for those of a rule over states, the likeliest first; `difference` shows that the design is wrong.
-pub(super) fn search(
+pub(crate) fn search(
     spec: &Clocked,
     ports: &[ExercisePort],
     netlist: &Netlist,
@@ -59,7 +61,7 @@ pub(super) fn search(
 }
 
 /// That of a rate, whose output repeats after `is` clock cycles: a counter that goes one too far, or not far enough.
-pub(super) fn off_by_one(spec: &Clocked, netlist: &Netlist, is: u64) -> Option<Near> {
+pub(crate) fn off_by_one(spec: &Clocked, netlist: &Netlist, is: u64) -> Option<Near> {
     let ClockedRule::Rate(rule) = &spec.rule else { return None };
     let name = spec.outputs.get(rule.output)?;
     let difference = is.abs_diff(rule.period);

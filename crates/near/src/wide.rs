@@ -1,6 +1,7 @@
 //! Near misses of wide designs: other ways to join their ports, each proved before it is said.
 
-use super::{Joins, MOST, Near};
+use crate::joins::Joins;
+use crate::near_miss::{MOST, Near};
 use base::Budget;
 use conform::wide::{NEAR_EFFORT, is_equal};
 use design::Netlist;
@@ -12,7 +13,7 @@ use prove::Joined;
 const STEPS: u64 = 300_000_000;
 
 /// Looks for them, the likeliest first; `seen` is an input on which the design was found wrong.
-pub(super) fn search(exercise: &Exercise, wide: &Wide, netlist: &Netlist, seen: &[bool], budget: &Budget) -> Vec<Near> {
+pub(crate) fn search(exercise: &Exercise, wide: &Wide, netlist: &Netlist, seen: &[bool], budget: &Budget) -> Vec<Near> {
     let budget = &mut budget.clone().with_steps(STEPS);
     let (reference, design) = (wide.machine(), wide.join(netlist, &exercise.ports));
     let joins =

@@ -1,14 +1,14 @@
 //! Other ways to join a design's ports to those of the exercise: inverted, reversed, swapped. Which of them would be
 //! right is for the caller to prove.
 
-use super::Near;
+use crate::near_miss::Near;
 use elab::ExercisePort;
 use prove::{Machine, OutputTap, Source};
 
 /// A design joined in another way, and what is to be said when it is right so.
 pub(crate) struct Variant<'n> {
-    pub(crate) machine: Machine<'n>,
-    pub(crate) near: Near,
+    pub machine: Machine<'n>,
+    pub near: Near,
 }
 
 /// Ports that are tried pair by pair.
@@ -16,14 +16,14 @@ const MOST_PAIRED: usize = 8;
 
 /// A design with its ports.
 pub(crate) struct Joins<'a> {
-    pub(crate) ports: &'a [ExercisePort],
+    pub ports: &'a [ExercisePort],
     /// Input bits as the machine numbers them.
-    pub(crate) inputs: &'a [String],
+    pub inputs: &'a [String],
     /// Output bits as the machine numbers them.
-    pub(crate) outputs: &'a [String],
-    pub(crate) design: &'a Machine<'a>,
+    pub outputs: &'a [String],
+    pub design: &'a Machine<'a>,
     /// An input that is not played with: the reset.
-    pub(crate) fixed: Option<u32>,
+    pub fixed: Option<u32>,
 }
 
 impl<'a> Joins<'a> {

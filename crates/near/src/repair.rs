@@ -1,8 +1,8 @@
 //! Tries changes of the source: the changed files are read, elaborated and compared like a hand-in of their own.
 
-use super::fixable::is_right_on;
-use super::text::{Change, Class, changes};
-use super::{LineChange, Near};
+use crate::fixable::is_right_on;
+use crate::near_miss::{LineChange, Near};
+use crate::text::{Change, Class, changes};
 use conform::wrong_rows;
 use elab::Language;
 use exercise::Exercise;
@@ -22,24 +22,28 @@ const MAX_TRIALS: usize = 4_000;
 const STEPS_A_BYTE: u64 = 25;
 
 /// A changed hand-in that could be synthesised.
-pub(crate) struct Built {
-    pub(crate) design: Design,
-    pub(crate) netlist: Netlist,
+pub struct Built {
+    pub design: Design,
+    pub netlist: Netlist,
 }
 
 /// Says whether a changed hand-in is right.
 pub(crate) type Trial<'t> = dyn FnMut(&Built, &mut Budget) -> bool + 't;
 
 /// What is needed to read a hand-in again.
-pub(crate) struct Workshop<'a> {
-    pub(crate) exercise: &'a Exercise,
-    pub(crate) sources: &'a SourceMap,
-    pub(crate) data: &'a BTreeMap<String, String>,
-    pub(crate) top: Option<&'a str>,
+pub struct Workshop<'a> {
+    /// The exercise.
+    pub exercise: &'a Exercise,
+    /// The sources as they were handed in.
+    pub sources: &'a SourceMap,
+    /// Texts that memories may be filled from, by their bare names.
+    pub data: &'a BTreeMap<String, String>,
+    /// The top, when it was chosen.
+    pub top: Option<&'a str>,
     /// Rules of the exercise that the hand-in breaks as it is.
-    pub(crate) broken_rules: usize,
+    pub broken_rules: usize,
     /// Is a hand-in with these sources in the place of its own right in every stage?
-    pub(crate) passes: &'a dyn Fn(&SourceMap, &mut Budget) -> bool,
+    pub passes: &'a dyn Fn(&SourceMap, &mut Budget) -> bool,
 }
 
 impl Workshop<'_> {
@@ -88,7 +92,7 @@ impl Workshop<'_> {
     }
 
     /// Terms are written as the hand-in writes them.
-    pub(super) fn notation(&self) -> Notation {
+    pub fn notation(&self) -> Notation {
         let first = self.sources.files().find_map(|(_, f)| elab::language(&f.name));
         if first == Some(Language::Vhdl) { Notation::Words } else { Notation::Operators }
     }
@@ -115,7 +119,7 @@ impl Workshop<'_> {
     /// none of a rarer kind once a likelier one was found.
     ///
     /// Where there are more changes than the budget pays for, those on the lines that `hopeful` names come first.
-    pub(crate) fn search(
+    pub fn search(
         &self,
         goal: &str,
         most: usize,
@@ -224,7 +228,7 @@ fn worded(change: &Change, span: Span, line: u32, goal: &str, before: &str, afte
 }
 
 /// Does the changed hand-in pass every row? Those of the sample are tried first.
-pub(super) fn right_on_all_rows(exercise: &Exercise, sample: &[u64], built: &Built, budget: &mut Budget) -> bool {
+pub(crate) fn right_on_all_rows(exercise: &Exercise, sample: &[u64], built: &Built, budget: &mut Budget) -> bool {
     if !is_right_on(&built.netlist, exercise, sample) {
         return false;
     }

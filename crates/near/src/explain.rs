@@ -3,21 +3,9 @@
 //! `table` asks what the wrong table has to do with the expected one; `text` lists small changes of the source and
 //! `repair` tries them, by reading the changed source anew.
 
-mod clocked;
-mod fixable;
-mod joins;
-mod near_miss;
-mod order;
-mod repair;
-mod slips;
-mod table;
-mod text;
-mod tokens;
-mod wide;
-
-use joins::{Joins, Variant};
-pub(crate) use near_miss::{LineChange, MOST, Near};
-pub(crate) use repair::Workshop;
+use crate::near_miss::{MOST, Near};
+use crate::repair::Workshop;
+use crate::{clocked, fixable, repair, table, wide};
 
 use conform::wrong_rows;
 use conform::{Outcome, Seen};
@@ -29,7 +17,7 @@ use exercise::Exercise;
 use verdict::PathLine;
 
 /// Explains the wrong rows of a combinational hand-in.
-pub(crate) fn explain(
+pub fn explain(
     exercise: &Exercise,
     (netlist, actual): (&Netlist, &ActualTable),
     workshop: &Workshop<'_>,
@@ -60,7 +48,7 @@ pub(crate) fn explain(
 }
 
 /// Other ways to join a design, and other moments, with which a hand-in that is not judged row by row would be right.
-pub(crate) fn explain_outcome(exercise: &Exercise, netlist: &Netlist, outcome: &Outcome, budget: &Budget) -> Vec<Near> {
+pub fn explain_outcome(exercise: &Exercise, netlist: &Netlist, outcome: &Outcome, budget: &Budget) -> Vec<Near> {
     match (&outcome.seen, &exercise.clocked, &exercise.wide) {
         (Seen::Difference(difference), Some(spec), _) => {
             clocked::search(spec, &exercise.ports, netlist, difference, budget)
@@ -73,7 +61,7 @@ pub(crate) fn explain_outcome(exercise: &Exercise, netlist: &Netlist, outcome: &
 
 /// Looks for changes of the source that make a hand-in right that is not judged row by row, beside what is known already.
 /// `seen` is an input on which a wide one was found wrong, `lines` decide what is wrong: changes there are tried first.
-pub(crate) fn explain_machine(
+pub fn explain_machine(
     exercise: &Exercise,
     known: usize,
     (seen, lines): (&[bool], &[PathLine]),

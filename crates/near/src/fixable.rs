@@ -14,7 +14,7 @@ const MAX_NODES: usize = 5_000;
 const WRONG_ROWS: usize = 48;
 
 /// Up to 64 rows, wrong ones first.
-pub(super) fn sample(wrong: &RowSet) -> Vec<u64> {
+pub(crate) fn sample(wrong: &RowSet) -> Vec<u64> {
     let right = wrong.complement();
     wrong.iter().take(WRONG_ROWS).chain(right.iter().take(64 - WRONG_ROWS)).collect()
 }
@@ -89,7 +89,7 @@ impl Run {
 }
 
 /// Is the netlist right on these rows?
-pub(super) fn is_right_on(netlist: &Netlist, exercise: &Exercise, rows: &[u64]) -> bool {
+pub(crate) fn is_right_on(netlist: &Netlist, exercise: &Exercise, rows: &[u64]) -> bool {
     let wanted = wanted(netlist, exercise, rows);
     let roots: Vec<Lit> = wanted.iter().flat_map(|w| w.rails).collect();
     let run = Run::new(netlist, &roots, &levels(netlist, exercise, rows));
@@ -97,12 +97,7 @@ pub(super) fn is_right_on(netlist: &Netlist, exercise: &Exercise, rows: &[u64]) 
 }
 
 /// The lines (by place of their file) of the nodes that could repair the sampled rows.
-pub(super) fn lines(
-    netlist: &Netlist,
-    exercise: &Exercise,
-    rows: &[u64],
-    sources: &SourceMap,
-) -> BTreeSet<(usize, u32)> {
+pub(crate) fn lines(netlist: &Netlist, exercise: &Exercise, rows: &[u64], sources: &SourceMap) -> BTreeSet<(usize, u32)> {
     let wanted = wanted(netlist, exercise, rows);
     let roots: Vec<Lit> = wanted.iter().flat_map(|w| w.rails).collect();
     let run = Run::new(netlist, &roots, &levels(netlist, exercise, rows));

@@ -1,8 +1,8 @@
 //! Slips of the pen that change more than one sign: a number read in another base, a word turned the other way round, wires of
 //! one bit between vectors, connections by place that were taken for each other, an operator's twin, another kind of case.
 
-use super::text::{Change, Class, Lister};
-use super::tokens::Kind;
+use crate::text::{Change, Class, Lister};
+use crate::tokens::Kind;
 use std::ops::Range;
 
 /// Ranges that are tried on a wire without one.
@@ -17,7 +17,7 @@ impl Lister<'_> {
     }
 
     /// `&` for `&&`, `case` for `casez`.
-    pub(super) fn twin(&mut self, at: usize) {
+    pub(crate) fn twin(&mut self, at: usize) {
         if self.vhdl {
             return;
         }
@@ -30,7 +30,7 @@ impl Lister<'_> {
     }
 
     /// `2 < a < 9` compares a bit with 9: both comparisons are meant.
-    pub(super) fn chain(&mut self, at: usize) {
+    pub(crate) fn chain(&mut self, at: usize) {
         const RELATIONS: [&str; 4] = ["<", "<=", ">", ">="];
         let middle = at + 1;
         if self.vhdl
@@ -52,7 +52,7 @@ impl Lister<'_> {
     }
 
     /// All numbers of digits 0 and 1 as bits at once: the labels of a case, say.
-    pub(super) fn bases(&mut self) {
+    pub(crate) fn bases(&mut self) {
         let numbers = (0..self.list.len()).filter_map(|at| Some((self.range(at), self.meant_as_bits(at)?)));
         let edits: Vec<(Range<usize>, String)> = numbers.collect();
         if let [(_, to), _, ..] = edits.as_slice() {
@@ -62,7 +62,7 @@ impl Lister<'_> {
     }
 
     /// Digits 0 and 1 that were meant to be bits: `0010:` is ten, `2'd10` is ten modulo four.
-    pub(super) fn base(&mut self, at: usize) {
+    pub(crate) fn base(&mut self, at: usize) {
         if let Some(meant) = self.meant_as_bits(at) {
             self.found.push(Change::one(Class::Base, self.range(at), self.text(at), meant));
         }
@@ -86,7 +86,7 @@ impl Lister<'_> {
     }
 
     /// `{q[6:0], q[7]}` turned the other way round, and back; in VHDL `q(6 downto 0) & q(7)`.
-    pub(super) fn rotation(&mut self, at: usize, text: &str) {
+    pub(crate) fn rotation(&mut self, at: usize, text: &str) {
         if !self.is_name(at) {
             return;
         }
@@ -121,7 +121,7 @@ impl Lister<'_> {
     }
 
     /// `{q[4:0], 1'b0}` lets the last bit fall out: it was to come in again at the other end.
-    pub(super) fn ring(&mut self, at: usize, text: &str) {
+    pub(crate) fn ring(&mut self, at: usize, text: &str) {
         let (open, close, middle, join) = if self.vhdl { ("(", ")", "downto", "&") } else { ("[", "]", ":", ",") };
         let is_bit = |k: usize| matches!(self.text(k), "1'b0" | "1'b1" | "'0'" | "'1'");
         let number = |k: usize| self.text(k).parse::<u32>().ok();
@@ -144,7 +144,7 @@ impl Lister<'_> {
     }
 
     /// Two neighbours in connections by place.
-    pub(super) fn connections(&mut self, at: usize) {
+    pub(crate) fn connections(&mut self, at: usize) {
         if self.vhdl || !self.is_name(at) || !self.is_name(at + 1) || self.text(at + 2) != "(" {
             return;
         }
@@ -171,7 +171,7 @@ impl Lister<'_> {
     }
 
     /// A wire without a range gets one that stands elsewhere.
-    pub(super) fn width(&mut self, at: usize, text: &str) {
+    pub(crate) fn width(&mut self, at: usize, text: &str) {
         let declares = !self.vhdl && matches!(self.text(at), "wire" | "reg" | "logic") && self.is_name(at + 1);
         if !declares {
             return;

@@ -1,7 +1,7 @@
 //! What a wrong table has to do with the expected one: outputs or inputs inverted, swapped, turned around; a product
 //! term that is missing or too much; a range that ends early.
 
-use super::Near;
+use crate::near_miss::Near;
 use base::Budget;
 use elab::ActualTable;
 use elab::ExercisePort;
@@ -12,7 +12,7 @@ use logic::{Cube, Form, Notation, RowSet, RowValue};
 const MAX_ORDERED: usize = 6;
 
 /// The two tables.
-pub(super) struct Tables<'a> {
+pub(crate) struct Tables<'a> {
     exercise: &'a Exercise,
     actual: &'a ActualTable,
     inputs: u32,
@@ -55,7 +55,7 @@ fn names(list: &[String]) -> String {
 }
 
 impl<'a> Tables<'a> {
-    pub(super) fn new(exercise: &'a Exercise, actual: &'a ActualTable, notation: Notation) -> Self {
+    pub(crate) fn new(exercise: &'a Exercise, actual: &'a ActualTable, notation: Notation) -> Self {
         let inputs = exercise.expected.input_count();
         let wrong = exercise.expected.outputs.iter().zip(&actual.columns).map(|(expected, column)| {
             let care = expected.dont_care.complement();
@@ -105,7 +105,7 @@ impl<'a> Tables<'a> {
     }
 
     /// Outputs that are inverted or stand in another place.
-    pub(super) fn outputs_wrong(&self) -> Vec<Near> {
+    pub(crate) fn outputs_wrong(&self) -> Vec<Near> {
         self.inverted_outputs().or_else(|| self.moved_outputs()).into_iter().collect()
     }
 
@@ -197,7 +197,7 @@ impl<'a> Tables<'a> {
     }
 
     /// Inputs inverted, swapped or in another order.
-    pub(super) fn read_wrong(&self, budget: &mut Budget) -> Option<Near> {
+    pub(crate) fn read_wrong(&self, budget: &mut Budget) -> Option<Near> {
         let n = self.inputs as usize;
         let bits = self.bit_names(true);
         let mut tried = |reading: &Reading| {
@@ -295,7 +295,7 @@ impl<'a> Tables<'a> {
     }
 
     /// A product term that would add exactly the ones that are missing.
-    pub(super) fn missing_term(&self) -> Option<Near> {
+    pub(crate) fn missing_term(&self) -> Option<Near> {
         let k = self.only_wrong()?;
         let (expected, column) = (&self.exercise.expected.outputs[k], &self.actual.columns[k]);
         if !self.wrong[k].zip(&column.ones, |w, a| w & a).is_empty() {
@@ -323,7 +323,7 @@ impl<'a> Tables<'a> {
     }
 
     /// A product term that holds exactly the ones that are too many.
-    pub(super) fn extra_term(&self) -> Option<Near> {
+    pub(crate) fn extra_term(&self) -> Option<Near> {
         let k = self.only_wrong()?;
         let (expected, column) = (&self.exercise.expected.outputs[k], &self.actual.columns[k]);
         if !self.wrong[k].zip(&expected.ones, |w, e| w & e).is_empty() {
@@ -345,7 +345,7 @@ impl<'a> Tables<'a> {
     }
 
     /// Right up to some row, and always the same from there on.
-    pub(super) fn cut_short(&self) -> Option<Near> {
+    pub(crate) fn cut_short(&self) -> Option<Near> {
         let first = self.wrong.iter().filter_map(RowSet::first).min()?;
         let rows = self.exercise.expected.rows();
         if first < 4 || rows - first < 2 {

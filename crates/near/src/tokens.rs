@@ -5,7 +5,7 @@ use std::ops::Range;
 
 /// What a token is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) enum Kind {
+pub(crate) enum Kind {
     /// A name or reserved word.
     Word,
     /// A number, in Verilog with its base.
@@ -18,10 +18,10 @@ pub(super) enum Kind {
 
 /// A token.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub(super) struct Token<'s> {
-    pub(super) kind: Kind,
-    pub(super) text: &'s str,
-    pub(super) range: Range<usize>,
+pub(crate) struct Token<'s> {
+    pub kind: Kind,
+    pub text: &'s str,
+    pub range: Range<usize>,
 }
 
 const MARKS: [&str; 24] = [
@@ -30,7 +30,7 @@ const MARKS: [&str; 24] = [
 ];
 
 /// Splits a source. Comments, directives and Verilog strings are left out.
-pub(super) fn tokens(text: &str, vhdl: bool) -> Vec<Token<'_>> {
+pub(crate) fn tokens(text: &str, vhdl: bool) -> Vec<Token<'_>> {
     let bytes = text.as_bytes();
     let mut list = Vec::new();
     let mut at = 0;

@@ -1,13 +1,14 @@
 //! Small changes of a source that a student may have meant: another operator, an inversion more or less, another
 //! constant, index or name, a term or factor left out.
 
-use super::tokens::{Kind, Token, tokens};
+use crate::tokens::{Kind, Token, tokens};
+use elab::Language;
 use std::collections::BTreeSet;
 use std::ops::Range;
 
 /// How likely a kind of slip is; smaller is tried earlier.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
-pub(super) enum Class {
+pub(crate) enum Class {
     Operator,
     /// An operator or word for its twin.
     Twin,
@@ -39,24 +40,24 @@ type Edits = Vec<(Range<usize>, String)>;
 
 /// A change of one place (or of one block) of a file.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub(super) struct Change {
-    pub(super) class: Class,
+pub(crate) struct Change {
+    pub class: Class,
     /// What takes the place of what, in order of place.
-    pub(super) edits: Edits,
+    pub edits: Edits,
     /// What is there, as it is said.
-    pub(super) from: String,
+    pub from: String,
     /// What would be right.
-    pub(super) to: String,
+    pub to: String,
 }
 
 impl Change {
-    pub(super) fn one(class: Class, range: Range<usize>, from: &str, to: impl Into<String>) -> Self {
+    pub(crate) fn one(class: Class, range: Range<usize>, from: &str, to: impl Into<String>) -> Self {
         let to = to.into();
         Self { class, edits: vec![(range, to.clone())], from: from.into(), to }
     }
 
     /// The text with the change made.
-    pub(super) fn applied(&self, text: &str) -> String {
+    pub(crate) fn applied(&self, text: &str) -> String {
         let mut out = String::with_capacity(text.len() + 8);
         let mut at = 0;
         for (range, new) in &self.edits {
@@ -69,7 +70,7 @@ impl Change {
     }
 
     /// Where it stands.
-    pub(super) fn range(&self) -> Range<usize> {
+    pub(crate) fn range(&self) -> Range<usize> {
         self.edits.first().map_or(0..0, |(r, _)| r.clone())
     }
 }
@@ -109,17 +110,17 @@ const NO_OPERANDS: [&str; 10] = [
 /// Most other names that are tried in the place of one.
 const MAX_NAMES: usize = 10;
 
-pub(super) struct Lister<'s> {
-    pub(super) vhdl: bool,
+pub(crate) struct Lister<'s> {
+    pub vhdl: bool,
     /// Names of states, parameters and other constants.
-    pub(super) constants: BTreeSet<String>,
-    pub(super) list: Vec<Token<'s>>,
-    pub(super) found: Vec<Change>,
+    pub constants: BTreeSet<String>,
+    pub list: Vec<Token<'s>>,
+    pub found: Vec<Change>,
 }
 
 /// Lists changes of a source, the likeliest first.
 /// `wanted` are numbers that a right one may hold.
-pub(super) fn changes(text: &str, vhdl: bool, wanted: &[u64]) -> Vec<Change> {
+pub(crate) fn changes(text: &str, vhdl: bool, wanted: &[u64]) -> Vec<Change> {
     let mut lister = Lister { vhdl, constants: BTreeSet::new(), list: tokens(text, vhdl), found: Vec::new() };
     lister.constants = lister.constant_names();
     let names = lister.names();
@@ -155,11 +156,11 @@ pub(super) fn changes(text: &str, vhdl: bool, wanted: &[u64]) -> Vec<Change> {
 }
 
 impl<'s> Lister<'s> {
-    pub(super) fn text(&self, at: usize) -> &'s str {
+    pub(crate) fn text(&self, at: usize) -> &'s str {
         self.list.get(at).map_or("", |t| t.text)
     }
 
-    pub(super) fn is(&self, at: usize, word: &str) -> bool {
+    pub(crate) fn is(&self, at: usize, word: &str) -> bool {
         let text = self.text(at);
         if self.vhdl { text.eq_ignore_ascii_case(word) } else { text == word }
     }
@@ -167,13 +168,13 @@ impl<'s> Lister<'s> {
     fn is_reserved(&self, at: usize) -> bool {
         let word = self.text(at);
         if self.vhdl {
-            vhdl::is_reserved(word) || NO_OPERANDS.iter().any(|w| self.is(at, w))
+            Language::Vhdl.is_reserved(word) || NO_OPERANDS.iter().any(|w| self.is(at, w))
         } else {
-            verilog::is_reserved(word)
+            Language::Verilog.is_reserved(word)
         }
     }
 
-    pub(super) fn is_name(&self, at: usize) -> bool {
+    pub(crate) fn is_name(&self, at: usize) -> bool {
         self.list.get(at).is_some_and(|t| t.kind == Kind::Word) && !self.is_reserved(at)
     }
 
@@ -369,7 +370,7 @@ impl<'s> Lister<'s> {
     }
 
     /// The end of an operand that begins at a token: the next operator of the given level or the end of the expression.
-    pub(super) fn operand_end(&self, from: usize, stops: &[&str]) -> Option<usize> {
+    pub(crate) fn operand_end(&self, from: usize, stops: &[&str]) -> Option<usize> {
         let mut depth = 0usize;
         for at in from..self.list.len() {
             match self.text(at) {
@@ -384,7 +385,7 @@ impl<'s> Lister<'s> {
         None
     }
 
-    pub(super) fn operand_start(&self, to: usize, stops: &[&str]) -> Option<usize> {
+    pub(crate) fn operand_start(&self, to: usize, stops: &[&str]) -> Option<usize> {
         let mut depth = 0usize;
         for at in (0..to).rev() {
             let stop = match self.text(at) {

@@ -1,0 +1,19 @@
+//! Near misses: the smallest changes with which a wrong design would be right, each one tried before it is said. Knows not how a
+//! verdict is put together.
+
+mod clocked;
+mod explain;
+mod fixable;
+mod joins;
+mod near_miss;
+mod order;
+mod repair;
+mod slips;
+mod table;
+mod text;
+mod tokens;
+mod wide;
+
+pub use explain::{explain, explain_machine, explain_outcome};
+pub use near_miss::{LineChange, MOST, Near};
+pub use repair::Workshop;
