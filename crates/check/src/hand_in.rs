@@ -1,6 +1,7 @@
 //! What a student hands in.
 
 use elab::HandInFile;
+use exercise::Exercise;
 
 /// What a student hands in.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -17,4 +18,11 @@ pub struct HandIn {
     pub quick: bool,
     /// Looks for the rows that are worth trying at a board.
     pub wants_rows: bool,
+}
+
+impl HandIn {
+    /// What an image of it would be made from now; see [`bench::fingerprint`].
+    pub fn fingerprint(&self, exercise: &Exercise) -> String {
+        bench::fingerprint(exercise, &self.files, self.top.as_deref(), self.wiring.as_ref())
+    }
 }

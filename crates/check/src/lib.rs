@@ -2,9 +2,6 @@
 //! database; files are handed in as bytes.
 
 mod answers;
-mod bench;
-mod bench_said;
-mod bench_state;
 mod diagnostics;
 mod equivalence;
 mod hand_in;
@@ -14,10 +11,6 @@ mod pipeline;
 mod starter;
 mod structure;
 mod waves;
-mod wiring;
-
-pub use bench::{BenchAsk, MOST_TICKS, fingerprint, run_image};
-pub use bench_state::BenchState;
 
 pub use equivalence::{CycleLevels, Difference, Equivalence, blif_of, equivalence};
 
@@ -33,5 +26,3 @@ pub use structure::{
 };
 
 pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
-
-pub use wiring::bench_as_expected;

@@ -5,9 +5,10 @@
 mod built;
 
 use base::{Budget, Random};
+use bench::{BenchAsk, BenchState, run_image};
 use board::{Board, Image, Lamp, Made, Refusal, Wiring};
 use built::built;
-use check::{BenchAsk, BenchState, Checked, HandIn, check, fingerprint, run_image};
+use check::{Checked, HandIn, check};
 use design::Netlist;
 use elab::HandInFile;
 use exercise::Exercise;
@@ -46,7 +47,7 @@ struct Desk<'a> {
 impl<'a> Desk<'a> {
     fn new(exercise: &'a Exercise, image: &'a Image, hand_in: &HandIn) -> Self {
         let ask = BenchAsk { has_power: true, switches: vec![false; 64], ..BenchAsk::default() };
-        Desk { exercise, image, now: fingerprint(exercise, hand_in), ask }
+        Desk { exercise, image, now: hand_in.fingerprint(exercise), ask }
     }
 
     fn put(&mut self, label: &str, on: bool) {
@@ -246,15 +247,15 @@ fn an_image_is_older_when_anything_that_it_was_made_from_changed() {
     let hand_in = handed_in(&path, "counter.v", Some("wiring_right.csv"));
     let image = check(&exercise, &hand_in).image.unwrap();
     let board = &exercise.wiring.as_ref().unwrap().board;
-    assert_eq!(image.load(board, true, &fingerprint(&exercise, &hand_in)), Ok(()));
+    assert_eq!(image.load(board, true, &hand_in.fingerprint(&exercise)), Ok(()));
     let mut other = hand_in.clone();
     other.files[0].bytes.push(b'\n');
-    assert_eq!(image.load(board, true, &fingerprint(&exercise, &other)), Err(Refusal::Older));
+    assert_eq!(image.load(board, true, &other.fingerprint(&exercise)), Err(Refusal::Older));
     let other = handed_in(&path, "counter.v", Some("wiring_swapped.csv"));
-    assert_eq!(image.load(board, true, &fingerprint(&exercise, &other)), Err(Refusal::Older));
+    assert_eq!(image.load(board, true, &other.fingerprint(&exercise)), Err(Refusal::Older));
     let mut revised = exercise.clone();
     revised.wiring.as_mut().unwrap().map.insert("full".into(), "LD6".into());
-    assert_eq!(image.load(board, true, &fingerprint(&revised, &hand_in)), Err(Refusal::Older));
+    assert_eq!(image.load(board, true, &hand_in.fingerprint(&revised)), Err(Refusal::Older));
     let mut another = board.clone();
     another.device.name = "ZC9".into();
     assert!(matches!(image.load(&another, true, &image.fingerprint), Err(Refusal::WrongDevice { .. })));
@@ -263,7 +264,7 @@ fn an_image_is_older_when_anything_that_it_was_made_from_changed() {
     two.files.push(HandInFile { name: "more.v".into(), bytes: b"// nothing".to_vec() });
     let mut turned = two.clone();
     turned.files.reverse();
-    assert_eq!(fingerprint(&exercise, &two), fingerprint(&exercise, &turned));
+    assert_eq!(two.fingerprint(&exercise), turned.fingerprint(&exercise));
 }
 
 #[test]

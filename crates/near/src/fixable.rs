@@ -97,7 +97,12 @@ pub(crate) fn is_right_on(netlist: &Netlist, exercise: &Exercise, rows: &[u64]) 
 }
 
 /// The lines (by place of their file) of the nodes that could repair the sampled rows.
-pub(crate) fn lines(netlist: &Netlist, exercise: &Exercise, rows: &[u64], sources: &SourceMap) -> BTreeSet<(usize, u32)> {
+pub(crate) fn lines(
+    netlist: &Netlist,
+    exercise: &Exercise,
+    rows: &[u64],
+    sources: &SourceMap,
+) -> BTreeSet<(usize, u32)> {
     let wanted = wanted(netlist, exercise, rows);
     let roots: Vec<Lit> = wanted.iter().flat_map(|w| w.rails).collect();
     let run = Run::new(netlist, &roots, &levels(netlist, exercise, rows));

@@ -99,8 +99,8 @@ pub fn answer(question: Question, cancel: &Arc<AtomicBool>) -> Answer {
                 let exercise = load(exercise)?;
                 ask.row = ask.row.filter(|r| *r < exercise.rows());
                 let image = board::Image::from_json(&image).map_err(|e| Answer::Refused(e.to_string()))?;
-                let now = check::fingerprint(&exercise, &hand_in.into_hand_in());
-                match check::run_image(&exercise, &image, &now, &ask) {
+                let now = hand_in.into_hand_in().fingerprint(&exercise);
+                match bench::run_image(&exercise, &image, &now, &ask) {
                     Ok(shown) => Answer::Bench(shown.map(Box::new)),
                     Err(_) => Answer::Restless,
                 }

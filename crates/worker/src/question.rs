@@ -1,7 +1,8 @@
 //! What a worker is asked, and what it answers.
 
 use crate::sent::{SentChecked, SentExercise, SentFile, SentHandIn};
-use check::{BenchAsk, BenchState, Stimulus, Structure, StructureLevels, StructureView, Waves};
+use bench::{BenchAsk, BenchState};
+use check::{Stimulus, Structure, StructureLevels, StructureView, Waves};
 use serde::{Deserialize, Serialize};
 use verdict::Evidence;
 

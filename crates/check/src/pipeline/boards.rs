@@ -1,11 +1,11 @@
 //! The Wiring and Bench stages: the image that is made of a hand-in, and what the board does with it.
 
 use super::{Behaved, Run, Shown};
-use crate::bench::{Followed, fingerprint, follows, no_image};
-use crate::bench_said;
+use bench::{Followed, follows, no_image};
+
 use crate::diagnostics as say;
 use crate::hand_in::HandIn;
-use crate::wiring;
+
 use base::{Diagnostic, SourceFile, Stage};
 use board::{Image, Made, NoImage, Wiring};
 use design::Netlist;
@@ -27,7 +27,7 @@ impl Run<'_> {
             return;
         };
         let wires = self.wires(plan, hand_in);
-        let usual = wiring::planned(plan);
+        let usual = bench::planned(plan);
         let (mut no_room, mut image) = (None, None);
         if let Some(design) = design {
             match self.image_of(plan, wires.as_ref().unwrap_or(&usual), design.netlist, hand_in) {
@@ -57,12 +57,12 @@ impl Run<'_> {
             return None;
         };
         let Ok(source) = SourceFile::decode(&file.name, &file.bytes) else {
-            self.add(vec![bench_said::wiring_unreadable("it is empty, too large or no text")]);
+            self.add(vec![bench::wiring_unreadable("it is empty, too large or no text")]);
             self.skip(&[Stage::Bench], UNREADABLE);
             return None;
         };
         let id = self.sources.add(source.clone());
-        let (wires, found) = wiring::judge_file(self.exercise, plan, id, &source);
+        let (wires, found) = bench::judge_file(self.exercise, plan, id, &source);
         let unreadable = found.iter().any(Diagnostic::stops);
         self.add(found);
         self.one_wrong_pin();
@@ -84,7 +84,7 @@ impl Run<'_> {
         if netlist.registers.iter().any(|r| r.clock.is_const()) {
             return Err(NoImage::Data("latches".into()));
         }
-        let fingerprint = fingerprint(self.exercise, hand_in);
+        let fingerprint = hand_in.fingerprint(self.exercise);
         let design = self.unit.as_ref().map(|u| u.name.clone()).unwrap_or_default();
         let made = Made { design: &design, fingerprint: &fingerprint };
         let bit = |port: &str, position: u32| self.exercise.bit_name(port, position);
@@ -103,7 +103,7 @@ impl Run<'_> {
         if seen != *actual {
             return self.image_differs();
         }
-        let Some(walk) = wiring::walk(self.exercise, plan, wires, &seen) else { return };
+        let Some(walk) = bench::walk(self.exercise, plan, wires, &seen) else { return };
         self.bench_rows = Some(walk.right);
         if self.is_told() {
             self.bench_follows = Some(walk.summary);

@@ -1,7 +1,7 @@
 //! Which lamp each output really lights, and what the lamps show on every row.
 
-use crate::bench_said as say;
-use crate::bench_state::BenchState;
+use crate::diagnostics as say;
+use crate::state::BenchState;
 use base::{Diagnostic, FileId, SourceFile};
 use board::{Bench, Board, Lamp, OutputLevel, PortBit, Wiring, judge, parse_wiring};
 use conform::inputs_text;
@@ -10,12 +10,7 @@ use exercise::{Exercise, WiringPlan};
 use logic::RowValue;
 
 /// Reads and judges a wiring file against the exercise's plan.
-pub(crate) fn judge_file(
-    exercise: &Exercise,
-    plan: &WiringPlan,
-    id: FileId,
-    file: &SourceFile,
-) -> (Wiring, Vec<Diagnostic>) {
+pub fn judge_file(exercise: &Exercise, plan: &WiringPlan, id: FileId, file: &SourceFile) -> (Wiring, Vec<Diagnostic>) {
     match parse_wiring(id, file) {
         Ok(entries) => judge(&plan.board, &exercise.port_bits(), &plan.map, &entries),
         Err(error) => (Wiring::default(), vec![say::wiring_unreadable(&error.to_string())]),
@@ -23,7 +18,7 @@ pub(crate) fn judge_file(
 }
 
 /// The wiring that follows the exercise's plan.
-pub(crate) fn planned(plan: &WiringPlan) -> Wiring {
+pub fn planned(plan: &WiringPlan) -> Wiring {
     let parts = plan.map.iter().filter_map(|(bit, label)| Some((bit.clone(), plan.board.by_label(label)?)));
     Wiring { parts: parts.collect() }
 }
@@ -37,19 +32,19 @@ fn level(actual: &ActualTable, row: u64, k: usize) -> OutputLevel {
 }
 
 /// A walk that showed wrong lamps.
-pub(crate) struct WrongWalk {
-    pub(crate) finding: Diagnostic,
+pub struct WrongWalk {
+    pub finding: Diagnostic,
     /// The first row with a wrong lamp.
-    pub(crate) row: u64,
+    pub row: u64,
     /// Rows that show the right lamps, of all.
-    pub(crate) right: (u64, u64),
+    pub right: (u64, u64),
     /// How many rows, in a few words.
-    pub(crate) summary: String,
+    pub summary: String,
 }
 
 /// Walks all rows: sets the switches as the plan says and compares the planned lamps. Gives the finding and the row
 /// of the first difference.
-pub(crate) fn walk(exercise: &Exercise, plan: &WiringPlan, wiring: &Wiring, actual: &ActualTable) -> Option<WrongWalk> {
+pub fn walk(exercise: &Exercise, plan: &WiringPlan, wiring: &Wiring, actual: &ActualTable) -> Option<WrongWalk> {
     let ports = exercise.port_bits();
     let planned = planned(plan);
     let setter = Bench::new(&plan.board, &planned, &ports);

@@ -1,8 +1,8 @@
 //! The bench of a hand-in: its image on the exercise's board, run by switches and clock ticks, and held against what the
 //! exercise expects of the parts that it names.
 
-use crate::bench_said as say;
-use crate::bench_state::BenchState;
+use crate::diagnostics as say;
+use crate::state::BenchState;
 
 use crate::wiring::planned;
 use base::{Budget, Diagnostic, Exhausted, Random};
@@ -347,7 +347,7 @@ impl Looks {
 }
 
 /// What the Bench stage finds of an exercise that is not judged row by row.
-pub(crate) enum Followed {
+pub enum Followed {
     /// The lamps do what the exercise says.
     Right,
     /// They don't.
@@ -400,7 +400,7 @@ fn at_parts(exercise: &Exercise, plan: &WiringPlan, wiring: &Wiring, image: &Ima
 }
 
 /// Holds the image of a right design behind its wires against a clocked exercise, or one with too many inputs for rows.
-pub(crate) fn follows(
+pub fn follows(
     exercise: &Exercise,
     plan: &WiringPlan,
     (wiring, image): (&Wiring, &Image),
@@ -434,7 +434,7 @@ pub(crate) fn follows(
 }
 
 /// Why a design has no image, as a finding; nothing where only time ran out.
-pub(crate) fn no_image(reason: &board::NoImage) -> Option<Diagnostic> {
+pub fn no_image(reason: &board::NoImage) -> Option<Diagnostic> {
     match reason {
         board::NoImage::Full { what, wanted, has, device } => Some(say::device_full(what, *wanted, *has, device)),
         _ => None,

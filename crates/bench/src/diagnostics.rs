@@ -6,7 +6,8 @@ fn stop(code: &'static str, stage: Stage, message: impl Into<String>, action: im
     Diagnostic::new(code, Severity::Stop, stage, message, action)
 }
 
-pub(crate) fn wiring_unreadable(reason: &str) -> Diagnostic {
+/// A wiring file that can't be read, and why.
+pub fn wiring_unreadable(reason: &str) -> Diagnostic {
     stop(
         "wiring-unreadable",
         Stage::Wiring,
