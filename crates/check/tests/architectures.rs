@@ -2,10 +2,10 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Equivalence, equivalence};
 use corpus::arithmetic::{array_multiplier, lookahead_adder, ripple_adder, select_adder, wallace_multiplier};
 use elab::HandInFile;
 use verdict::ProofMethod;
+use views::{Equivalence, equivalence};
 
 fn compare((a, top_a): (&str, &str), (b, top_b): (&str, &str)) -> Equivalence {
     let file = |text: &str| [HandInFile { name: "m.v".into(), bytes: text.into() }];

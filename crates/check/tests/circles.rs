@@ -2,8 +2,8 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::inspect;
 use elab::HandInFile;
+use views::inspect;
 
 /// The codes of what stops the source.
 fn codes(files: &[(&str, &str)]) -> Vec<String> {

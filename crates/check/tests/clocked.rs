@@ -307,7 +307,7 @@ fn faults_of_a_clocked_exercise_are_one_sentence_with_their_place() {
 
 /// What a generated testbench says of a design, with both in one run.
 fn benched(exercise: &Exercise, ending: &str, design: &str) -> String {
-    let files = check::starter(exercise).unwrap();
+    let files = views::starter(exercise).unwrap();
     let bench = files.iter().find(|f| f.name.ends_with(ending)).unwrap();
     let unit = bench.name.trim_end_matches(ending).to_owned();
     let list = vec![

@@ -2,12 +2,13 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandIn, check, inspect};
+use check::{HandIn, check};
 use elab::HandInFile;
 use exercise::Exercise;
 use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
 use verdict::{finding_codes, finding_codes_page};
+use views::inspect;
 
 fn factories(folder: &Path, found: &mut Vec<PathBuf>) {
     for entry in std::fs::read_dir(folder).unwrap() {

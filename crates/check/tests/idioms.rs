@@ -4,8 +4,8 @@
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 #![allow(clippy::too_many_lines, reason = "a list of designs")]
 
-use check::equivalence;
 use elab::HandInFile;
+use views::equivalence;
 
 fn files(name: &str, text: &str) -> Vec<HandInFile> {
     vec![HandInFile { name: name.into(), bytes: text.as_bytes().to_vec() }]

@@ -2,10 +2,11 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandIn, check, starter};
+use check::{HandIn, check};
 use elab::HandInFile;
 use exercise::Exercise;
 use verdict::{Verdict, VerdictKind};
+use views::starter;
 
 const ADDER: &str = r#"format = "zesty-gate/exercise/1"
 title = "Crate sum"
@@ -208,9 +209,9 @@ end a;
 ";
     for (name, text) in [("sum.v", verilog.as_str()), ("sum.vhd", vhdl)] {
         let files = vec![HandInFile { name: name.into(), bytes: text.into() }];
-        let found = check::waves(&exercise, &files, &check::WavesRequest::default()).unwrap();
+        let found = views::waves(&exercise, &files, &views::WavesRequest::default()).unwrap();
         let lane = |role| found.lanes.iter().find(|l| l.name == "total" && l.role == role);
-        let expected = lane(check::LaneRole::Expected).unwrap_or_else(|| panic!("{name}: nothing is expected"));
+        let expected = lane(views::LaneRole::Expected).unwrap_or_else(|| panic!("{name}: nothing is expected"));
         assert_eq!(expected.width, 5, "{name}");
         assert!(found.lanes.iter().all(|l| l.differs.is_empty()), "{name}");
     }

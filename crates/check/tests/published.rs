@@ -4,9 +4,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::equivalence;
 use elab::{HandInFile, SimulationRequest, run_simulation};
 use verdict::{ProofKind, ProofMethod};
+use views::equivalence;
 
 fn files(text: &str) -> Vec<HandInFile> {
     vec![HandInFile { name: "part.v".into(), bytes: text.as_bytes().to_vec() }]

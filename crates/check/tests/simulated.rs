@@ -3,10 +3,11 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{HandIn, check, starter};
+use check::{HandIn, check};
 use elab::{HandInFile, SimulationRequest, run_simulation};
 use exercise::Exercise;
 use std::path::{Path, PathBuf};
+use views::starter;
 
 fn file(path: &Path) -> HandInFile {
     HandInFile { name: path.file_name().unwrap().to_string_lossy().into_owned(), bytes: std::fs::read(path).unwrap() }
@@ -56,7 +57,7 @@ fn rows_bench(exercise: &Exercise, unit: &str) -> String {
 /// The unit that the checker took as the top: the name of the first module or entity that has the ports.
 fn top_of(file: &HandInFile) -> String {
     let files = [file.clone()];
-    check::inspect(&files, None).unwrap().top.unwrap()
+    views::inspect(&files, None).unwrap().top.unwrap()
 }
 
 /// Both engines on one design; says how many rows were compared.

@@ -3,9 +3,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::equivalence;
 use elab::HandInFile;
 use verdict::ProofKind;
+use views::equivalence;
 
 fn files(name: &str, text: &str) -> Vec<HandInFile> {
     vec![HandInFile { name: name.into(), bytes: text.as_bytes().to_vec() }]

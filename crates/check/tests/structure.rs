@@ -1,10 +1,10 @@
 //! The drawn structure: what a reader of a schematic expects to see of a design, whatever language it was written in.
 #![allow(clippy::unwrap_used, reason = "a failing test stops where it stands")]
 
-use check::{At, DrawnBlock, Structure, StructureRequest, StructureView, inspect, structure, structure_levels};
 use elab::HandInFile;
 use exercise::Exercise;
 use std::collections::BTreeMap;
+use views::{At, DrawnBlock, Structure, StructureRequest, StructureView, inspect, structure, structure_levels};
 
 fn file(name: &str, text: &str) -> Vec<HandInFile> {
     vec![HandInFile { name: name.into(), bytes: text.as_bytes().to_vec() }]

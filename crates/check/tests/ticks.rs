@@ -38,7 +38,7 @@ fn simulated(exercise: &Exercise, file: &HandInFile, run: &TryTicks) -> Vec<Stri
             if port.is_input { &mut ins } else { &mut outs }.push(format!("s_{}", port.name));
         }
     }
-    let unit = check::inspect(std::slice::from_ref(file), None).unwrap().top.unwrap();
+    let unit = views::inspect(std::slice::from_ref(file), None).unwrap().top.unwrap();
     text += &format!(" {unit} u({});\n initial begin s_{} = {rest};\n", joins.join(", "), spec.clock);
     let tick = format!("#10 s_{0} = {edge}; #10 s_{0} = {rest}; #10", spec.clock);
     if let Some(reset) = reset {

@@ -2,9 +2,9 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
 use elab::HandInFile;
 use exercise::Exercise;
+use views::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
 
 const NS: u64 = 1_000_000;
 

@@ -2,10 +2,11 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use check::{Checked, HandIn, LaneRole, WavesRequest, check, starter, waves};
+use check::{Checked, HandIn, check};
 use elab::{HandInFile, SimulationRequest, run_simulation};
 use exercise::Exercise;
 use verdict::{ProofKind, ProofMethod, VerdictKind};
+use views::{LaneRole, WavesRequest, starter, waves};
 
 fn exercise(ports: &str, behaviour: &str) -> Result<Exercise, String> {
     let mut text = String::from("format = \"zesty-gate/exercise/1\"\ntitle = \"Pallet sums\"\n");

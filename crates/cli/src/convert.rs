@@ -95,7 +95,7 @@ fn table(args: &Args, from: &str, to: &str) -> Result<String, Unusable> {
 fn design(args: &Args, to: &str) -> Result<String, Unusable> {
     let file = hand_in_file(&args.input)?;
     match to {
-        "blif" => ::check::blif_of(&[file], None).map_err(Unusable),
+        "blif" => views::blif_of(&[file], None).map_err(Unusable),
         other => Err(unknown(other, "designs are written as .blif")),
     }
 }

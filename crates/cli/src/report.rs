@@ -105,7 +105,7 @@ fn decoded(files: &[HandInFile]) -> Vec<base::SourceFile> {
 }
 
 /// A design taken apart, as text.
-pub(crate) fn inspection_text(found: &check::Inspection, files: &[HandInFile]) -> String {
+pub(crate) fn inspection_text(found: &views::Inspection, files: &[HandInFile]) -> String {
     let mut out = String::new();
     for unit in &found.units {
         let mark = if found.top.as_ref() == Some(&unit.name) { "top" } else { "   " };
@@ -127,7 +127,7 @@ pub(crate) fn inspection_text(found: &check::Inspection, files: &[HandInFile]) -
     out
 }
 
-fn scope_text(scope: &check::InspectedScope, depth: usize, out: &mut String) {
+fn scope_text(scope: &views::InspectedScope, depth: usize, out: &mut String) {
     let _ = writeln!(out, "    {}{} ({})", "  ".repeat(depth), scope.name, scope.unit);
     if depth < 32 {
         scope.children.iter().for_each(|child| scope_text(child, depth + 1, out));

@@ -2,13 +2,14 @@
 
 use crate::{measure, report};
 use anyhow::{Result, anyhow, ensure};
-use check::{Equivalence, HandIn, check, equivalence};
+use check::{HandIn, check};
 use corpus::arithmetic::{array_multiplier, lookahead_adder, ripple_adder, wallace_multiplier};
 use elab::HandInFile;
 use exercise::Exercise;
 use std::fmt::Write as _;
 use std::path::Path;
 use std::process::{Command, Stdio};
+use views::{Equivalence, equivalence};
 
 fn file(name: &str, text: &str) -> HandInFile {
     HandInFile { name: name.into(), bytes: text.as_bytes().to_vec() }

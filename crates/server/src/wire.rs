@@ -146,7 +146,7 @@ wire! {
         /// The unit to run on its own.
         unit: Option<String>,
         /// What the inputs do; else a testbench among the files, the stimulus kept with the exercise or the usual one.
-        stimulus: Option<check::Stimulus>,
+        stimulus: Option<views::Stimulus>,
         /// Ends at this time, in nanoseconds.
         until_ns: Option<f64>,
         /// A picture goes along.
@@ -156,7 +156,7 @@ wire! {
     /// Waves, and what the exercise keeps for them.
     struct WavesView {
         /// The waves.
-        waves: check::Waves,
+        waves: views::Waves,
         /// Their stimulus is the one kept with the exercise.
         saved: bool,
         /// How the lanes are arranged, as the page wrote it.
@@ -168,7 +168,7 @@ wire! {
     /// What an exercise is to keep for its waves.
     struct WavesKept {
         /// The stimulus; unchanged when null.
-        stimulus: Option<check::Stimulus>,
+        stimulus: Option<views::Stimulus>,
         /// Forgets the stimulus: the usual one from now on.
         usual: bool,
         /// How the lanes are arranged; unchanged when null.
@@ -194,7 +194,7 @@ wire! {
         /// How many changes it holds.
         changes: u64,
         /// Its signals, without their changes.
-        lanes: Vec<check::Lane>,
+        lanes: Vec<views::Lane>,
         /// There are more signals than these.
         cut: bool,
     }
@@ -637,11 +637,11 @@ fn types() -> String {
         PadFile,
         TryRequest,
         TryView,
-        check::InputStimulus,
-        check::Stimulus,
-        check::LaneRole,
-        check::Lane,
-        check::Waves,
+        views::InputStimulus,
+        views::Stimulus,
+        views::LaneRole,
+        views::Lane,
+        views::Waves,
         WavesAsk,
         WavesView,
         WavesKept,
@@ -649,12 +649,12 @@ fn types() -> String {
         exercise::DividerPlan,
         conform::TryTick,
         conform::TryTicks,
-        check::StructureView,
-        check::DrawnPin,
-        check::DrawnBlock,
-        check::DrawnWire,
-        check::Structure,
-        check::StructureLevels,
+        views::StructureView,
+        views::DrawnPin,
+        views::DrawnBlock,
+        views::DrawnWire,
+        views::Structure,
+        views::StructureLevels,
         RowsView,
         DumpOpened,
         WindowLane,

@@ -2,13 +2,13 @@
 
 use crate::question::{Answer, DrawingAsk, Question};
 use crate::sent::{SentExercise, SentFile};
-use check::{At, StructureRequest, WavesRequest};
 use elab::HandInFile;
 use exercise::Exercise;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::mpsc::{RecvTimeoutError, channel};
 use std::time::Duration;
+use views::{At, StructureRequest, WavesRequest};
 
 /// The exercise asked about last: most questions follow one about the same.
 #[derive(Default)]
@@ -87,12 +87,12 @@ pub fn answer(question: Question, cancel: &Arc<AtomicBool>) -> Answer {
                     steps: ask.steps,
                     cancel: Some(Arc::clone(cancel)),
                 };
-                let waves = check::waves(&exercise, &files(sent), &request).map_err(Answer::Refused)?;
+                let waves = views::waves(&exercise, &files(sent), &request).map_err(Answer::Refused)?;
                 Answer::Waves(Box::new(waves))
             }
             Question::Drawing { exercise, files: sent, ask } => {
                 let (exercise, files) = (load(exercise)?, files(sent));
-                let drawing = drawn(&exercise, &ask, |request, _| check::structure(&files, request))?;
+                let drawing = drawn(&exercise, &ask, |request, _| views::structure(&files, request))?;
                 Answer::Drawing(Box::new(drawing))
             }
             Question::Bench { exercise, image, hand_in, mut ask } => {
@@ -107,7 +107,7 @@ pub fn answer(question: Question, cancel: &Arc<AtomicBool>) -> Answer {
             }
             Question::Levels { exercise, files: sent, ask } => {
                 let (exercise, files) = (load(exercise)?, files(sent));
-                let levels = drawn(&exercise, &ask, |request, at| check::structure_levels(&files, request, at))?;
+                let levels = drawn(&exercise, &ask, |request, at| views::structure_levels(&files, request, at))?;
                 Answer::Levels(Box::new(levels))
             }
         })

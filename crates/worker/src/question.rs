@@ -2,9 +2,9 @@
 
 use crate::sent::{SentChecked, SentExercise, SentFile, SentHandIn};
 use bench::{BenchAsk, BenchState};
-use check::{Stimulus, Structure, StructureLevels, StructureView, Waves};
 use serde::{Deserialize, Serialize};
 use verdict::Evidence;
+use views::{Stimulus, Structure, StructureLevels, StructureView, Waves};
 
 /// What is asked about waves.
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]

@@ -5,10 +5,10 @@ use crate::problem::Problem;
 use crate::state::AppState;
 use crate::wire::{DumpEdge, DumpOpened, DumpWindow, ProblemBody, WindowLane};
 use actix_web::web;
-use check::{Lane, LaneRole};
 use serde::Deserialize;
 use std::sync::Arc;
 use store::CourseId;
+use views::{Lane, LaneRole};
 
 /// Most signals whose names travel to the page.
 const MAX_SIGNALS: usize = 5_000;

@@ -8,11 +8,11 @@ use crate::runs::RunName;
 use crate::state::AppState;
 use crate::wire::ProblemBody;
 use actix_web::web;
-use check::{Structure, StructureLevels, StructureView};
 use serde::Deserialize;
 use std::time::Duration;
 use store::{CourseId, HandInId};
 use verdict::Verdict;
+use views::{Structure, StructureLevels, StructureView};
 use worker::{Answer, DrawingAsk, Question, SentExercise, SentFile};
 
 /// A drawing that takes longer is given up.

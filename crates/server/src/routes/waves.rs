@@ -10,10 +10,10 @@ use crate::runs::RunName;
 use crate::state::AppState;
 use crate::wire::{ProblemBody, WavesAsk, WavesKept, WavesView};
 use actix_web::{HttpResponse, web};
-use check::{LaneRole, Stimulus, Waves};
 use exercise::Exercise;
 use std::time::Duration;
 use store::{CourseId, ExerciseId, FileKind};
+use views::{LaneRole, Stimulus, Waves};
 use worker::{Answer, Question, SentExercise, SentFile};
 
 /// A run that takes longer is ended, and says so.

@@ -3,6 +3,8 @@
 mod expected;
 mod stimulus;
 
+use crate::waves::stimulus::Port;
+pub use crate::waves::stimulus::{InputStimulus, Stimulus};
 use base::Budget;
 use elab::HandInFile;
 use elab::ample;
@@ -14,8 +16,6 @@ use sim::Trace;
 use std::fmt::Write as _;
 use std::sync::Arc;
 use std::sync::atomic::AtomicBool;
-use stimulus::Port;
-pub use stimulus::{InputStimulus, Stimulus};
 use verdict::Finding;
 
 /// What a lane of waves shows.

@@ -1,6 +1,6 @@
 //! Testbenches for clocked exercises: vectors of inputs and expected outputs cycle by cycle, or the measuring of a rate.
 
-use super::vhdl_type;
+use crate::starter::vhdl_type;
 use base::Budget;
 use elab::ExercisePort;
 use exercise::Exercise;

@@ -1,6 +1,6 @@
 //! What an exercise expects of its outputs while its inputs do something.
 
-use super::{Lane, LaneRole};
+use crate::waves::{Lane, LaneRole};
 use base::Budget;
 use elab::ExercisePort;
 use exercise::Exercise;

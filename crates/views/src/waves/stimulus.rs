@@ -38,14 +38,14 @@ pub struct InputStimulus {
 
 /// An input that is to be driven.
 #[derive(Clone, Debug)]
-pub(super) struct Port {
-    pub(super) name: String,
-    pub(super) width: u32,
-    pub(super) range: String,
+pub struct Port {
+    pub name: String,
+    pub width: u32,
+    pub range: String,
 }
 
 #[derive(Clone, Debug, PartialEq)]
-pub(super) enum Drive {
+pub enum Drive {
     Count,
     /// Period, time high and whether it is high first; in picoseconds.
     Clock {
@@ -83,7 +83,7 @@ impl Stimulus {
     }
 
     /// The usual one of ports that nothing is known about but their names.
-    pub(super) fn of_ports(ports: &[Port]) -> Self {
+    pub fn of_ports(ports: &[Port]) -> Self {
         let inputs: Vec<(&str, u32)> = ports.iter().map(|p| (p.name.as_str(), p.width)).collect();
         let named = |words: &[&str]| {
             let fits = |(name, width): &&(&str, u32)| {
@@ -141,7 +141,7 @@ impl Stimulus {
     ///
     /// # Errors
     /// One sentence that names the input and what to write instead.
-    pub(super) fn drives(&self, ports: &[Port]) -> Result<Vec<Drive>, String> {
+    pub fn drives(&self, ports: &[Port]) -> Result<Vec<Drive>, String> {
         if !(self.step_ns >= 0.002 && self.step_ns <= MAX_LENGTH_NS) {
             return Err("A step takes 0.002 ns at least; write for example 20.".into());
         }

@@ -269,8 +269,8 @@ fn vhdl_bench(unit: &str, exercise: &Exercise, rows: &Rows) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::hand_in::HandIn;
-    use crate::pipeline::check;
+    use check::HandIn;
+    use check::check;
     use elab::HandInFile;
 
     #[test]
