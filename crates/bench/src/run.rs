@@ -3,16 +3,14 @@
 
 use crate::diagnostics as say;
 use crate::state::BenchState;
-
 use crate::wiring::planned;
 use base::{Budget, Diagnostic, Exhausted, Random};
 use board::{Board, Image, ImagePort, Lamp, PartKind, Wiring};
 use cycle::Ticker;
 use design::{InputBit, Lit, Netlist, OutputBit};
 use elab::HandInFile;
-use elab::machine_of;
 use exercise::{Exercise, WiringPlan};
-use prove::{Combinational, Joined, Machine, OutputTap, Protocol, Running, Source};
+use prove::{Machine, OutputTap, Protocol, Running, Source};
 use sha2::{Digest, Sha256};
 use std::collections::BTreeMap;
 
@@ -156,7 +154,7 @@ pub fn run_image(
     let name = |port: &ImagePort| exercise.bit_name(&port.port, port.position);
     let numbers = exercise.row_columns();
     let column = |port: &ImagePort| numbers.iter().position(|n| n.eq_ignore_ascii_case(&name(port)));
-    if let Some(row) = ask.row.filter(|_| exercise.clocked.is_none()) {
+    if let Some(row) = ask.row.filter(|_| exercise.clocked().is_none()) {
         for (input, part) in image.inputs.iter().zip(&joints.inputs) {
             if let (Some(part), Some(column)) = (part, column(input)) {
                 let level = row >> (numbers.len() - 1 - column).min(63) & 1 == 1;
@@ -169,7 +167,7 @@ pub fn run_image(
     state.wired = ends.map(|(port, part)| (name(port), *part)).collect();
     let open: Vec<usize> = (0..joints.inputs.len()).filter(|k| joints.inputs[*k].is_none()).collect();
     state.has_open_input = !open.is_empty();
-    if open.is_empty() && exercise.clocked.is_none() && numbers.len() <= 20 {
+    if open.is_empty() && exercise.clocked().is_none() && numbers.len() <= 20 {
         let mut row = 0;
         for (input, part) in image.inputs.iter().zip(&joints.inputs) {
             if let (Some(part), Some(column)) = (part, column(input)) {
@@ -413,19 +411,7 @@ pub fn follows(
         );
     };
     const TOO_LONG: &str = "Whether the lamps follow could not be told within the budget.";
-    let right = match (&exercise.clocked, &exercise.wide) {
-        (Some(spec), _) => conform::clocked::does_right(exercise, spec, (design, &net), budget).ok().flatten(),
-        (None, Some(wide)) => {
-            let machine = machine_of(&net, &exercise.ports, &wide.inputs, &wide.outputs, None);
-            let joined = Joined::new(&wide.machine(), &machine, wide.width());
-            match conform::wide::compared(&joined, budget).0 {
-                Combinational::Equal => Some(true),
-                Combinational::Differs(_) => Some(false),
-                Combinational::Unknown => None,
-            }
-        }
-        (None, None) => None,
-    };
+    let right = conform::does_right(exercise, (design, &net), budget).ok().flatten();
     match right {
         Some(true) => Followed::Right,
         Some(false) => Followed::Wrong,

@@ -51,10 +51,10 @@ pub fn walk(exercise: &Exercise, plan: &WiringPlan, wiring: &Wiring, actual: &Ac
     let bench = Bench::new(&plan.board, wiring, &ports);
     let mut wrong = 0;
     let mut first = None;
-    for row in 0..exercise.expected.rows() {
+    for row in 0..exercise.table().rows() {
         let switches = setter.switches_for_row(row, &[]);
         let lamps = bench.lamps(&switches, |row, k| level(actual, row, k));
-        let difference = exercise.expected.outputs.iter().find_map(|output| {
+        let difference = exercise.table().outputs.iter().find_map(|output| {
             let part = *planned.parts.get(&output.name)?;
             let wanted = match output.value(row) {
                 RowValue::DontCare => return None,
@@ -77,7 +77,7 @@ pub fn walk(exercise: &Exercise, plan: &WiringPlan, wiring: &Wiring, actual: &Ac
         Lamp::Conflict => "pulled both ways",
     };
     let text = format!("{label} is {} where it should be {}", state(shown), if wanted { "lit" } else { "dark" });
-    let total = exercise.expected.rows();
+    let total = exercise.table().rows();
     let finding = say::wrong_lamps(wrong, total, &text, &inputs_text(exercise, row));
     Some(WrongWalk {
         finding,
@@ -99,7 +99,7 @@ pub fn bench_as_expected(exercise: &Exercise, switches: &[bool], row: Option<u64
         Some(row) => bench.switches_for_row(row, switches),
         None => (0..board.parts.len()).map(|i| switches.get(i).copied().unwrap_or(false)).collect(),
     };
-    let lamps = bench.lamps(&switches, |row, k| match exercise.expected.outputs.get(k).map(|o| o.value(row)) {
+    let lamps = bench.lamps(&switches, |row, k| match exercise.table().outputs.get(k).map(|o| o.value(row)) {
         Some(RowValue::Zero) => OutputLevel::Zero,
         Some(RowValue::One) => OutputLevel::One,
         _ => OutputLevel::Unknown,

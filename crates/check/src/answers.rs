@@ -3,8 +3,7 @@
 use crate::diagnostics as say;
 use base::Diagnostic;
 use elab::HandInFile;
-use exercise::Exercise;
-use exercise::{Ask, Question};
+use exercise::{Ask, Exercise, Question};
 use logic::{AskedForm, OutputColumn, RowSet, Shape, judge_expression, parse_numbers, row_text};
 use std::collections::BTreeMap;
 use verdict::AnswerResult;
@@ -102,10 +101,10 @@ fn one(exercise: &Exercise, question: &Question, text: &str) -> (State, Findings
         let told = say::answer_illegible(&what, "it is longer than 16 KiB.", "Shorten it.");
         return (State::Wrong, vec![(told, None)]);
     }
-    let Some(wanted) = exercise.expected.outputs.iter().find(|o| o.name == question.output) else {
+    let Some(wanted) = exercise.table().outputs.iter().find(|o| o.name == question.output) else {
         return (State::Missing, Vec::new());
     };
-    let n = exercise.expected.input_count();
+    let n = exercise.table().input_count();
     match question.ask {
         Ask::Table => rows_answer(&what, wanted, column(text, n)),
         Ask::Minterms | Ask::Maxterms => {
@@ -173,7 +172,7 @@ fn expression_answer(
     // What stands before an equals sign only names the output.
     let head = text.split_once('=').filter(|(head, _)| head.trim() == question.output);
     let body = head.map_or(text, |(_, body)| body);
-    let report = match judge_expression(body, &signals, &exercise.expected.inputs, wanted, form) {
+    let report = match judge_expression(body, &signals, &exercise.table().inputs, wanted, form) {
         Ok(report) => report,
         Err(e) => {
             let column = e.column + text.chars().count() - body.chars().count();

@@ -63,15 +63,6 @@ pub(crate) fn stopped(why: &str) -> Diagnostic {
     stop("budget-exhausted", Stage::Behaviour, why, "Hand in a smaller design, or show the number to the instructor.")
 }
 
-pub(crate) fn budget(what: &str) -> Diagnostic {
-    stop(
-        "budget-exhausted",
-        Stage::Behaviour,
-        format!("The design needs more than the check's budget: {what}."),
-        "Make vectors, loops or repeated instances smaller.",
-    )
-}
-
 /// Why a stage fails in which nothing but the prepared answers is wrong.
 pub(crate) const ONLY_ANSWERS: &str = "Only the prepared answers are wrong here, not the design.";
 

@@ -61,7 +61,7 @@ fn a_design_that_follows_its_parameter_is_right_at_every_value() {
     let exercise = load(ADDER).unwrap();
     assert_eq!(exercise.others.len(), 4);
     // 24 bits beside 24 are proved by SAT, the others row by row.
-    assert!(exercise.others[3].wide.is_some() && exercise.others[2].wide.is_none());
+    assert!(exercise.others[3].wide().is_some() && exercise.others[2].wide().is_none());
     assert_eq!(judged(&exercise, "sum.v", RIPPLE).verdict, VerdictKind::Pass);
     let vhdl = "library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;
         entity sum is generic (width : positive := 4);

@@ -46,7 +46,7 @@ fn rows_bench(exercise: &Exercise, unit: &str) -> String {
     let list: Vec<String> = exercise.ports.iter().map(|p| format!(".{0}({0})", p.name)).collect();
     let (ins, outs) = (names(true).join(", "), names(false).join(", "));
     text += &format!("  {unit} dut({});\n  integer row;\n  initial begin\n", list.join(", "));
-    let rows = 1u64 << exercise.expected.inputs.len();
+    let rows = 1u64 << exercise.table().inputs.len();
     text += &format!(
         "    for (row = 0; row < {rows}; row = row + 1) begin {{{ins}}} = row; #50 $display(\"%b\", {{{outs}}}); end\n"
     );
@@ -71,7 +71,7 @@ fn compare_rows(exercise: &Exercise, design: &HandInFile) -> u64 {
     }
     let bench = text_file("rows_bench.v", &rows_bench(exercise, &top_of(design)));
     let output = simulate(&[design.clone(), bench], "rows_bench");
-    let rows = 1u64 << exercise.expected.inputs.len();
+    let rows = 1u64 << exercise.table().inputs.len();
     assert_eq!(output.lines().count() as u64, rows, "{}: {output}", design.name);
     for (row, line) in (0..rows).zip(output.lines()) {
         let wanted: String = actual.columns.iter().map(|c| c.level(row).to_ascii_lowercase()).collect();

@@ -24,7 +24,7 @@ fn ticks(exercise: &Exercise, file: &HandInFile) -> TryTicks {
 
 /// The outputs behind each tick in the event simulator, after two ticks of reset with the other inputs at 0.
 fn simulated(exercise: &Exercise, file: &HandInFile, run: &TryTicks) -> Vec<String> {
-    let spec = exercise.clocked.as_ref().unwrap();
+    let spec = exercise.clocked().unwrap();
     let (rest, edge) = if spec.rising { (0, 1) } else { (1, 0) };
     let reset = spec.reset.as_ref();
     let mut text = String::from("module bench;\n");

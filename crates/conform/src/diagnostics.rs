@@ -309,3 +309,13 @@ pub(crate) fn rate_too_long(output: &str, ran: u64, wanted: u64) -> Diagnostic {
         "Try the design with a smaller terminal count.",
     )
 }
+
+/// The checker's own limit was met.
+pub fn budget(what: &str) -> Diagnostic {
+    stop(
+        "budget-exhausted",
+        Stage::Behaviour,
+        format!("The design needs more than the check's budget: {what}."),
+        "Make vectors, loops or repeated instances smaller.",
+    )
+}

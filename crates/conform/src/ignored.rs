@@ -18,10 +18,10 @@ fn should_follow(column: &OutputColumn, inputs: u32, k: u32) -> bool {
 }
 
 /// A note for each wrong output that can't follow an input because it doesn't depend on it at all.
-pub fn ignored(exercise: &Exercise, netlist: &Netlist, is_wrong: impl Fn(usize) -> bool) -> Vec<Diagnostic> {
+pub(crate) fn ignored(exercise: &Exercise, netlist: &Netlist, is_wrong: impl Fn(usize) -> bool) -> Vec<Diagnostic> {
     /// Outputs that are spoken of.
     const MOST: usize = 3;
-    let inputs = exercise.expected.input_count();
+    let inputs = exercise.table().input_count();
     let columns = input_columns(netlist, &exercise.ports);
     let mut notes = Vec::new();
     for (k, (_, bit)) in output_bits(netlist, &exercise.ports).into_iter().enumerate() {
@@ -41,10 +41,10 @@ pub fn ignored(exercise: &Exercise, netlist: &Netlist, is_wrong: impl Fn(usize) 
                 followed[*column as usize] = true;
             }
         }
-        let column = &exercise.expected.outputs[k];
+        let column = &exercise.table().outputs[k];
         let missing: Vec<&str> = (0..inputs)
             .filter(|i| !followed[*i as usize] && should_follow(column, inputs, *i))
-            .map(|i| exercise.expected.inputs[i as usize].as_str())
+            .map(|i| exercise.table().inputs[i as usize].as_str())
             .collect();
         if !missing.is_empty() {
             let constant = bit.value.is_const().then_some(bit.value == Lit::TRUE);

@@ -1,22 +1,30 @@
-//! Does a design do what the exercise says? By every row, by proof, over the states, by the rate of an output; what shows a difference,
-//! and the same in the event simulator. Knows no marks and no wires.
+//! Does a design do what the exercise says? By every row, by proof, over the states, by the rate of an output; what shows a
+//! difference, and the same in the event simulator. Knows no marks and no wires. Nobody else asks what kind of behaviour an
+//! exercise has in order to judge a design.
 
-pub mod clocked;
-mod compare;
+mod clocked;
 mod diagnostics;
 mod ignored;
+mod judge;
 mod moment;
 mod outcome;
 mod path;
+mod ranges;
 mod replay;
+mod rows;
+mod sample;
+mod seen;
 mod tries;
-pub mod wide;
+mod wide;
 
-pub use compare::{Comparison, compare, inputs_text, wrong_rows};
-pub use diagnostics::{ends_in_simulation, engines_disagree, simulated_otherwise};
-pub use ignored::ignored;
-pub use moment::{levels, way, wrong_outputs};
-pub use outcome::{Outcome, Seen};
-pub use path::path;
+pub use diagnostics::{budget, ends_in_simulation, engines_disagree, simulated_otherwise};
+pub use judge::{does_right, is_right, judge};
+pub use moment::{levels, wrong_outputs};
+pub use outcome::Outcome;
+pub use ranges::left_range;
 pub use replay::{Moment, Other, agrees, first_other, ran};
-pub use tries::{TryRows, TryTick, TryTicks, try_rows, try_ticks};
+pub use rows::{evidence, inputs_text, wrong_rows};
+pub use sample::{sample, way_to, wrong_inputs};
+pub use seen::{Rows, Seen};
+pub use tries::{TryRows, TryTick, TryTicks, WorthTrying, worth_trying};
+pub use wide::{NEAR_EFFORT, compared, is_equal};

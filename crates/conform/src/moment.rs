@@ -3,11 +3,9 @@
 use crate::path::path;
 use base::SourceMap;
 use design::{Lit, Netlist, Node};
-use exercise::Clocked;
-use exercise::Exercise;
+use exercise::{Clocked, Exercise};
 use std::collections::BTreeMap;
-use verdict::Evidence;
-use verdict::PathLine;
+use verdict::{Evidence, PathLine};
 
 /// The name of a bit of a register, as evidence has it.
 pub(crate) fn register_bit(netlist: &Netlist, number: usize) -> String {
@@ -55,7 +53,7 @@ pub fn levels(
 }
 
 /// The lines that decide the outputs that are wrong at the moment of some evidence.
-pub fn way(
+pub(crate) fn way(
     (exercise, spec): (&Exercise, &Clocked),
     netlist: &Netlist,
     evidence: &Evidence,

@@ -1,25 +1,12 @@
-//! What the Behaviour stage finds of a design that is not judged row by row.
+//! What is found of a design that is held against an exercise.
 
+use crate::seen::{Rows, Seen};
 use base::Diagnostic;
-use verdict::{Evidence, Proof, Rhythm};
-
-/// What showed that a design is wrong, for those who look for the reason.
-#[derive(Clone, Debug, Default)]
-pub enum Seen {
-    /// Nothing was.
-    #[default]
-    Nothing,
-    /// The way to a state and inputs where it differs.
-    Difference(Box<prove::Difference>),
-    /// Input levels where it differs, in the exercise's order.
-    Input(Vec<bool>),
-    /// Its output repeats after so many clock cycles, and should after others.
-    Period(u64),
-}
+use verdict::{Evidence, Proof, ProofKind, Rhythm};
 
 /// The outcome of the stage.
 pub struct Outcome {
-    /// Right ones of what was looked at: states and inputs, periods, sampled inputs.
+    /// Right ones of what was looked at: rows, states and inputs, periods, sampled inputs.
     pub passed: u64,
     /// All that was looked at.
     pub total: u64,
@@ -27,10 +14,30 @@ pub struct Outcome {
     pub proof: Proof,
     /// What is wrong, with what shows it.
     pub findings: Vec<(Diagnostic, Option<Evidence>)>,
-    /// What showed it, as levels.
+    /// What was seen of it.
     pub seen: Seen,
     /// Nothing can be said.
     pub cannot_tell: bool,
     /// How often the output of a rate rule repeats.
     pub rhythm: Option<Rhythm>,
+}
+
+impl Outcome {
+    /// All that was looked at is right.
+    pub fn is_right(&self) -> bool {
+        !self.cannot_tell && self.passed == self.total
+    }
+
+    /// Shown to differ from the exercise.
+    pub fn differs(&self) -> bool {
+        self.proof.kind == ProofKind::Differs
+    }
+
+    /// What it does on all rows, where it is judged by rows.
+    pub fn rows(&self) -> Option<&Rows> {
+        match &self.seen {
+            Seen::Rows(rows) => Some(rows),
+            _ => None,
+        }
+    }
 }

@@ -10,7 +10,12 @@ const MOST: usize = 60;
 
 /// The lines that decide the levels of `roots` for these levels of the netlist's inputs: behind an AND that is 0 the way
 /// goes on through one side that is 0, behind one that is 1 through both.
-pub fn path(netlist: &Netlist, roots: &[Lit], input: impl Fn(u32) -> bool, sources: &SourceMap) -> Vec<PathLine> {
+pub(crate) fn path(
+    netlist: &Netlist,
+    roots: &[Lit],
+    input: impl Fn(u32) -> bool,
+    sources: &SourceMap,
+) -> Vec<PathLine> {
     let cone = netlist.cone(roots);
     let mut levels = vec![false; netlist.len()];
     for id in &cone {

@@ -2,9 +2,7 @@
 //! source by two ways, and a fault of one of them must not become a fault of the student.
 
 use base::{Budget, SourceMap, Span};
-use elab::HandInFile;
-use elab::{Language, Unit};
-use elab::{SimulationRequest, run_simulation};
+use elab::{HandInFile, Language, SimulationRequest, Unit, run_simulation};
 use exercise::Exercise;
 use std::collections::BTreeMap;
 use std::fmt::Write;

@@ -3,7 +3,7 @@
 use base::Budget;
 use design::{Lit, Netlist};
 use elab::{input_columns, output_bits};
-use exercise::Exercise;
+use exercise::{Exercise, Expected};
 use logic::{Cube, Effort, RowSet, minimise, row_text};
 use serde::{Deserialize, Serialize};
 
@@ -86,9 +86,27 @@ impl TryTicks {
     }
 }
 
+/// What is worth trying at a board with a design.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct WorthTrying {
+    /// Rows of a table.
+    pub rows: Option<TryRows>,
+    /// A run of clock ticks.
+    pub ticks: Option<TryTicks>,
+}
+
+/// The rows, or the run, for a design that is small enough, while the budget lasts.
+pub fn worth_trying(exercise: &Exercise, netlist: &Netlist, budget: &Budget) -> WorthTrying {
+    match &exercise.expected {
+        Expected::Table(_) => WorthTrying { rows: try_rows(exercise, netlist, budget), ticks: None },
+        Expected::Function(_) => WorthTrying::default(),
+        Expected::Machine(_) => WorthTrying { rows: None, ticks: try_ticks(exercise, netlist, budget) },
+    }
+}
+
 /// The run for a clocked design, when it is small enough and the budget lasts.
-pub fn try_ticks(exercise: &Exercise, netlist: &Netlist, budget: &mut Budget) -> Option<TryTicks> {
-    let spec = exercise.clocked.as_ref()?;
+fn try_ticks(exercise: &Exercise, netlist: &Netlist, budget: &Budget) -> Option<TryTicks> {
+    let spec = exercise.clocked()?;
     let machine = spec.join(netlist, &exercise.ports);
     let mut share = budget.clone().with_steps(STEPS);
     let found = prove::ticks_to_try(&machine, &spec.protocol(), &mut share).ok()??;
@@ -111,12 +129,12 @@ const MISTAKE_INPUTS: u32 = 8;
 
 /// The rows that show a usual mistake, for each of them: a product of a smallest cover forgotten, or one of its literals.
 fn mistakes(exercise: &Exercise) -> Vec<RowSet> {
-    let inputs = exercise.expected.input_count();
+    let inputs = exercise.table().input_count();
     if inputs > MISTAKE_INPUTS {
         return Vec::new();
     }
     let mut list = Vec::new();
-    for output in &exercise.expected.outputs {
+    for output in &exercise.table().outputs {
         let found = minimise(&output.ones, &output.dont_care, &Effort::default());
         let cover = found.covers.into_iter().next().unwrap_or_default();
         let zeros = output.zeros();
@@ -138,14 +156,14 @@ fn mistakes(exercise: &Exercise) -> Vec<RowSet> {
 }
 
 /// The rows, when the design has few enough inputs and the budget lasts.
-pub fn try_rows(exercise: &Exercise, netlist: &Netlist, budget: &mut Budget) -> Option<TryRows> {
-    let inputs = exercise.expected.input_count();
+fn try_rows(exercise: &Exercise, netlist: &Netlist, budget: &Budget) -> Option<TryRows> {
+    let inputs = exercise.table().input_count();
     if inputs == 0 || inputs > prove::FAULT_INPUTS || !netlist.registers.is_empty() {
         return None;
     }
     let mut roots: Vec<Lit> = Vec::new();
     let mut cares: Vec<RowSet> = Vec::new();
-    for (column, (_, bit)) in exercise.expected.outputs.iter().zip(output_bits(netlist, &exercise.ports)) {
+    for (column, (_, bit)) in exercise.table().outputs.iter().zip(output_bits(netlist, &exercise.ports)) {
         // What may be unknown has no level that a fault could change.
         let bit = bit.filter(|b| b.unknown == Lit::FALSE && b.floating == Lit::FALSE)?;
         roots.push(bit.value);

@@ -23,7 +23,7 @@ const MAX_OUTPUTS: usize = 16;
 
 /// The products of a smallest cover for each expected output; empty where there are too many inputs or outputs.
 pub fn cover_terms(exercise: &Exercise, notation: Notation) -> Vec<CoverTerm> {
-    let table = &exercise.expected;
+    let table = exercise.table();
     let inputs = table.input_count();
     if inputs == 0 || inputs > MAX_INPUTS || table.outputs.len() > MAX_OUTPUTS {
         return Vec::new();

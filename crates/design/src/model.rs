@@ -274,7 +274,8 @@ impl Design {
             TypeKind::Logic { shape, .. } => shape.width(),
             TypeKind::Integer { low, high } => {
                 let bits = |n: i64| 64 - if n < 0 { (!n).leading_zeros() } else { n.leading_zeros() };
-                bits(*low).max(bits(*high)) + u32::from(*low < 0)
+                // A range of one number still holds it.
+                (bits(*low).max(bits(*high)) + u32::from(*low < 0)).max(1)
             }
             TypeKind::Enumeration { literals } => (literals.len().max(2) - 1).ilog2() + 1,
             TypeKind::Array { element, left, right } => {

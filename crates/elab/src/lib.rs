@@ -1,6 +1,7 @@
 //! From files to a top, a design and a netlist, in any mixture of languages: the one place that picks a language by file ending, and
 //! the one way that every question goes, with an exercise or without. Knows no exercise.
 
+mod build;
 mod diagnostics;
 mod files;
 mod languages;
@@ -14,6 +15,7 @@ mod simulation;
 mod stack;
 mod table;
 
+pub use build::{Built, Fitted, Goal, NetlistKind, Parsed, Stop, Way, synthesise};
 pub use files::{HandInFile, Sources};
 pub use languages::{Elaborated, Fitting, Language, Unit, Units, bare_name, elaborate, is_data, language, parse};
 pub use load::{Loaded, load, load_with, ports_of};

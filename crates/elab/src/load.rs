@@ -1,8 +1,8 @@
 //! Files read and elaborated without an exercise: the top with its ports, or what stands in the way.
 
-use crate::files::HandInFile;
-use crate::languages::{self, Unit};
-use crate::names;
+use crate::build::{Goal, Parsed};
+use crate::files::{HandInFile, Sources};
+use crate::languages::{self, Fitting, Unit};
 use crate::parameter::Parameter;
 use crate::port::ExercisePort;
 use base::{Budget, Diagnostic, SourceFile, SourceMap};
@@ -63,25 +63,16 @@ pub fn load_with(
     if sources.files().next().is_none() {
         return Err("There is no design among the files; give one that ends in .v, .sv, .vhd, .vhdl or .pla.".into());
     }
-    let parsed = languages::parse(&sources, data, budget);
-    let units = parsed.list();
-    let mut diagnostics = parsed.diagnostics.clone();
-    let mut loaded = Loaded { sources, units, top: None, design: None, diagnostics: Vec::new(), parameter: None };
-    if !diagnostics.iter().any(Diagnostic::stops) {
-        match names::choose_top(&loaded.units, &[], top) {
-            Ok(unit) => {
-                let has = |p: &&Parameter| parsed.parameters(&unit).iter().any(|n| n.eq_ignore_ascii_case(&p.name));
-                let parameter = parameter.filter(has);
-                let fitting = languages::Fitting { ports: &[], parameter };
-                let elaborated = languages::elaborate(&parsed, &unit, fitting, budget);
-                loaded.parameter = parameter.cloned();
-                diagnostics.extend(elaborated.diagnostics);
-                loaded.design = elaborated.whole.filter(|d| design::validate(d).is_ok());
-                loaded.top = Some(unit);
-            }
-            Err(told) => diagnostics.push(*told),
-        }
+    let sources = Sources { map: sources, data };
+    let parsed = Parsed::new(&sources, budget);
+    let fitting = |parameter| Goal { fitting: Fitting { ports: &[], parameter }, top, ..Goal::default() };
+    let mut way = parsed.fit(&fitting(parameter), budget);
+    let parameter = parameter.filter(|_| !way.lacks_parameter);
+    if way.lacks_parameter {
+        way = parsed.fit(&fitting(None), budget);
     }
-    loaded.diagnostics = diagnostics;
-    Ok(loaded)
+    let units = parsed.units().list();
+    let design = way.end.ok().map(|fitted| fitted.design);
+    let parameter = parameter.filter(|_| way.unit.is_some()).cloned();
+    Ok(Loaded { units, top: way.unit, design, diagnostics: way.told, parameter, sources: sources.map })
 }

@@ -1,13 +1,9 @@
 //! From the `[behaviour]` of an exercise to the table that hand-ins are held against.
 
 use crate::fault::{Beside, Fault};
-use elab::Fitting;
-
 use crate::raw::RawBehaviour;
-use base::{Budget, SourceFile, SourceMap};
-use elab::ExercisePort;
-use elab::Parameter;
-use elab::ample;
+use base::{Budget, SourceFile};
+use elab::{ExercisePort, Fitting, Goal, NetlistKind, Parameter, Parsed, Sources, ample};
 use logic::{
     CODE_NAMES, CodeRule, DigitShapes, ExprError, OutputColumn, RowSet, Shape, TableError, TruthTable, input_word,
     parse_expr, parse_rows,
@@ -259,60 +255,38 @@ pub(crate) fn reference_netlist(
     over_time: bool,
 ) -> Result<design::Netlist, Fault> {
     let Some(files) = &raw.files else { return Err(missing(raw, "files")) };
-    let mut sources = SourceMap::new();
+    let mut sources = Sources::default();
     for path in files.get_ref() {
         let bytes = beside(path).map_err(|message| (files.span(), message))?;
         let file = SourceFile::decode(path, &bytes)
             .map_err(|_| (files.span(), format!("The reference `{path}` is not a text file; hand in its source.")))?;
-        sources.add(file);
+        sources.map.add(file);
     }
     let (span, top, parameter) = (files.span(), raw.top.as_deref(), raw.parameter.as_ref());
-    ample(|| built_reference(&sources, ports, (top, parameter), over_time))
+    ample(|| built_reference(sources, ports, (top, parameter), over_time))
         .unwrap_or_else(|| Err("The checker itself failed on the reference.".into()))
         .map_err(|message| (span, message))
 }
 
 fn built_reference(
-    sources: &SourceMap,
+    sources: Sources,
     ports: &[ExercisePort],
     (top, parameter): (Option<&str>, Option<&Parameter>),
     over_time: bool,
 ) -> Result<design::Netlist, String> {
     let told = |d: &base::Diagnostic| {
-        let place = d.span.map(|s| format!("{}:{}: ", sources.file(s.file).name, sources.place(s).line));
+        let place = d.span.map(|s| format!("{}:{}: ", sources.map.file(s.file).name, sources.map.place(s).line));
         format!("The reference can't be used: {}{d}", place.unwrap_or_default())
     };
     let mut budget = Budget::hand_in();
-    let units = elab::parse(sources, BTreeMap::new(), &mut budget);
-    if let Some(d) = units.diagnostics.iter().find(|d| d.stops()) {
-        return Err(told(d));
+    let kind = if over_time { NetlistKind::WithLatches } else { NetlistKind::Plain };
+    let goal = Goal { fitting: Fitting { ports, parameter }, top, kind, wants_ports: true };
+    let way = Parsed::new(&sources, &mut budget).build(&goal, &mut budget);
+    if let (true, Some(unit), Some(parameter)) = (way.lacks_parameter, &way.unit, parameter) {
+        return Err(format!("The reference `{}` has no parameter `{}`; give it one.", unit.name, parameter.name));
     }
-    let chosen = elab::choose_top(&units.list(), ports, top);
-    let top = match chosen {
-        Ok(top) => top,
-        Err(d) => return Err(told(&d)),
-    };
-    if let Some(parameter) = parameter
-        && !units.parameters(&top).iter().any(|n| n.eq_ignore_ascii_case(&parameter.name))
-    {
-        return Err(format!("The reference `{}` has no parameter `{}`; give it one.", top.name, parameter.name));
-    }
-    let elaborated = elab::elaborate(&units, &top, Fitting { ports, parameter }, &mut budget);
-    let Some(design) = &elaborated.whole else {
-        let first = elaborated.diagnostics.iter().find(|d| d.stops());
-        return Err(first.map_or_else(|| "The reference can't be used.".into(), told));
-    };
-    if let Some(d) = elab::check_ports(design, ports).iter().find(|d| d.stops()) {
-        return Err(told(d));
-    }
-    let synthesis = match over_time {
-        true => design::synthesise_with_latches(design, &mut budget),
-        false => design::synthesise(design, &mut budget),
-    };
-    if let Some(d) = synthesis.diagnostics.iter().find(|d| d.stops()) {
-        return Err(told(d));
-    }
-    Ok(synthesis.netlist)
+    let first = way.first_stop().map(told);
+    way.end.map(|built| built.netlist).map_err(|_| first.unwrap_or_else(|| "The reference can't be used.".into()))
 }
 
 fn from_reference(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_>) -> Result<TruthTable, Fault> {

@@ -2,19 +2,16 @@
 
 use crate::behaviour;
 use crate::clocked::{Clocked, clocked};
+use crate::expected::Expected;
 use crate::fault::{Beside, Fault};
 use crate::question::{Ask, Question};
-use crate::raw::RawBehaviour;
-use crate::raw::{RawClock, RawReset};
+use crate::raw::{RawBehaviour, RawClock, RawReset};
 use crate::rules::{RawRules, Rules};
 use crate::weights::{RawMarks, Weights};
 use crate::wide::Wide;
 use crate::widths::{RawParameter, bound};
 use board::{Board, PortBit};
-use elab::ExercisePort;
-use elab::Parameter;
-use elab::USUAL_LUT_INPUTS;
-use elab::{Fitting, Language};
+use elab::{ExercisePort, Fitting, Goal, Language, NetlistKind, Parameter, USUAL_LUT_INPUTS};
 use logic::{Shape, TruthTable};
 use serde::Deserialize;
 use std::collections::BTreeMap;
@@ -36,12 +33,8 @@ pub struct Exercise {
     pub title: String,
     /// Ports in table order, most significant first.
     pub ports: Vec<ExercisePort>,
-    /// The expected behaviour: input bits and output bits in port order; empty for a clocked exercise.
-    pub expected: TruthTable,
-    /// Clock, reset and rule of a clocked exercise.
-    pub clocked: Option<Clocked>,
-    /// The expected behaviour of a combinational exercise with more inputs than a table is walked for; its table is empty.
-    pub wide: Option<Wide>,
+    /// What a design has to do.
+    pub expected: Expected,
     /// Languages that may be handed in; empty for all.
     pub languages: Vec<String>,
     /// Rules of the structure.
@@ -187,7 +180,7 @@ impl Exercise {
             Ok(bytes)
         };
         let mut exercise = build(raw, values.first().copied(), &noting).map_err(place)?;
-        if let Some(spec) = &exercise.clocked {
+        if let Some(spec) = exercise.clocked() {
             let rule = text.split_once("[behaviour]").map_or("", |(_, rule)| rule);
             exercise.numbers = numbers_of(spec.period(), &format!("{rule}\n{}", told.borrow()));
         }
@@ -222,6 +215,21 @@ impl Exercise {
         languages.into_iter().chain(self.rules.sentences()).chain(widths).chain(marks).collect()
     }
 
+    /// The expected table; without rows where it is not judged by rows.
+    pub fn table(&self) -> &TruthTable {
+        self.expected.table()
+    }
+
+    /// Clock, reset and rule of a clocked exercise.
+    pub fn clocked(&self) -> Option<&Clocked> {
+        self.expected.clocked()
+    }
+
+    /// The function of an exercise with more inputs than rows are walked for.
+    pub fn wide(&self) -> Option<&Wide> {
+        self.expected.wide()
+    }
+
     /// What a hand-in is elaborated for.
     pub fn fitting(&self) -> Fitting<'_> {
         Fitting { ports: &self.ports, parameter: self.parameter.as_ref() }
@@ -244,7 +252,7 @@ impl Exercise {
 
     /// Rows that are walked: none for a clocked or a wide exercise.
     pub fn rows(&self) -> u64 {
-        if self.clocked.is_some() || self.wide.is_some() { 0 } else { self.expected.rows() }
+        if self.expected.has_rows() { self.table().rows() } else { 0 }
     }
 
     /// The name of a port's bit; `position` counts from the least significant one.
@@ -256,7 +264,7 @@ impl Exercise {
     /// Names of the input bits that number the rows: all but the clock and the reset.
     pub fn row_columns(&self) -> Vec<String> {
         let left_out = |name: &str| {
-            let spec = self.clocked.as_ref();
+            let spec = self.clocked();
             spec.is_some_and(|c| c.clock == name || c.reset.as_ref().is_some_and(|r| r.port == name))
         };
         let ports = self.ports.iter().filter(|p| p.is_input && !left_out(&p.name));
@@ -325,30 +333,25 @@ fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>) -> Resul
         .filter(depends)
         .filter_map(|p| Some((p.name.get_ref().clone(), p.range.as_ref()?.get_ref().clone())));
     let written_ranges: BTreeMap<String, String> = written_ranges.collect();
-    let empty = TruthTable { inputs: Vec::new(), outputs: Vec::new() };
     let is_wide = width(&ports) > u64::from(Exercise::MAX_INPUT_BITS);
-    let mut wide = None;
-    let (expected, clocked) = match (&raw.clock, &raw.reset) {
+    let expected = match (&raw.clock, &raw.reset) {
         (Some(clock), reset) => {
             behaviour::keys_fit(&raw.behaviour, raw.behaviour.kind.get_ref())?;
-            (empty, Some(clocked(clock, reset.as_ref(), &raw.behaviour, &ports, beside, &mut warnings)?))
+            Expected::Machine(clocked(clock, reset.as_ref(), &raw.behaviour, &ports, beside, &mut warnings)?)
         }
         (None, Some(reset)) => {
             return Err((reset.port.span(), "A reset needs a clock; add [clock] with its `port`.".into()));
         }
-        (None, None) if is_wide => {
-            wide = Some(crate::wide::wide(&raw.behaviour, &ports, beside)?);
-            (empty, None)
-        }
-        (None, None) => (behaviour::expected_table(&raw.behaviour, &ports, beside)?, None),
+        (None, None) if is_wide => Expected::Function(crate::wide::wide(&raw.behaviour, &ports, beside)?),
+        (None, None) => Expected::Table(behaviour::expected_table(&raw.behaviour, &ports, beside)?),
     };
     let languages = languages(raw.rules.languages.as_ref())?;
     let outputs: Vec<String> = ports.iter().filter(|p| !p.is_input).flat_map(ExercisePort::names).collect();
-    let rules = Rules::read(&raw.rules, &outputs, &expected)?;
+    let rules = Rules::read(&raw.rules, &outputs, expected.table())?;
     let wiring = raw.wiring.map(|w| wiring_plan(&w, &ports, beside)).transpose()?;
     let weights = Weights::read(raw.marks.as_ref(), wiring.is_some())?;
-    let answers = questions(&raw.answer, &expected)?;
-    let digit = digit_outputs(&raw.behaviour, &expected);
+    let answers = questions(&raw.answer, expected.table())?;
+    let digit = digit_outputs(&raw.behaviour, expected.table());
     Ok(Exercise {
         title: raw.title.into_inner(),
         ports,
@@ -364,8 +367,6 @@ fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>) -> Resul
         digit,
         numbers: Vec::new(),
         warnings,
-        clocked,
-        wide,
     })
 }
 
@@ -539,13 +540,14 @@ impl Exercise {
         list.join(", ")
     }
 
-    /// The netlist of a design as this exercise looks at it: over time, where it is clocked, what latches hold is state.
-    pub fn synthesise(&self, design: &design::Design, budget: &mut base::Budget) -> design::Synthesis {
-        let mut deep = budget.clone().with_depth(4_000);
-        match self.clocked.is_some() {
-            true => design::synthesise_with_latches(design, &mut deep),
-            false => design::synthesise(design, &mut deep),
-        }
+    /// How a design becomes a netlist: over time, where it is clocked, what latches hold is state.
+    pub fn netlist_kind(&self) -> NetlistKind {
+        if self.clocked().is_some() { NetlistKind::WithLatches } else { NetlistKind::Plain }
+    }
+
+    /// What a hand-in is built for; `top` where it was chosen.
+    pub fn goal<'a>(&'a self, top: Option<&'a str>) -> Goal<'a> {
+        Goal { fitting: self.fitting(), top, kind: self.netlist_kind(), wants_ports: true }
     }
 }
 
@@ -607,9 +609,9 @@ full = "SW7"
     #[test]
     fn an_arithmetic_exercise_keeps_its_carry() {
         let exercise = load(GOOD).unwrap();
-        let column: Vec<String> = (0..4).map(|r| exercise.expected.output_text(r)).collect();
+        let column: Vec<String> = (0..4).map(|r| exercise.table().output_text(r)).collect();
         assert_eq!(column, ["00", "01", "01", "10"]);
-        assert_eq!(exercise.expected.outputs[0].name, "lamp[1]");
+        assert_eq!(exercise.table().outputs[0].name, "lamp[1]");
     }
 
     #[test]

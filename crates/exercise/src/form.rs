@@ -377,7 +377,7 @@ impl ExerciseDraft {
         let mut draft = self.clone();
         let readable = || {
             let told = before.problem.clone();
-            before.exercise.as_ref().map(|e| &e.expected).ok_or_else(|| {
+            before.exercise.as_ref().map(Exercise::table).ok_or_else(|| {
                 told.unwrap_or_else(|| problem("", "The behaviour has to be readable first; correct it."))
             })
         };
@@ -569,7 +569,7 @@ full = "SW7"
     }
 
     fn column(worked: &Worked) -> String {
-        let table = &worked.exercise.as_ref().unwrap().expected;
+        let table = worked.exercise.as_ref().unwrap().table();
         (0..table.rows()).map(|r| table.output_text(r)).collect()
     }
 

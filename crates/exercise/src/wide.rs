@@ -1,13 +1,11 @@
 //! What an exercise with many inputs expects, as a netlist.
 
 use crate::behaviour::{self, signals};
-
 use crate::fault::{Beside, Fault};
 use crate::raw::RawBehaviour;
 use base::Budget;
 use design::{InputBit, Lit, Netlist, OutputBit};
-use elab::ExercisePort;
-use elab::machine_of;
+use elab::{ExercisePort, machine_of};
 use logic::{BitAlgebra, parse_cube_rows, parse_expr};
 use prove::{Combinational, Joined, Machine, OutputTap, Source};
 use std::collections::BTreeMap;

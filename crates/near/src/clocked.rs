@@ -2,7 +2,6 @@
 //! equal. Each one is checked before it is said.
 
 use crate::joins::{Joins, Variant};
-
 use crate::near_miss::{MOST, Near};
 use base::Budget;
 use design::{AsyncControl, Lit, Netlist, Node, NodeId, Register};

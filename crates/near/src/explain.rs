@@ -6,32 +6,58 @@
 use crate::near_miss::{MOST, Near};
 use crate::repair::Workshop;
 use crate::{clocked, fixable, repair, table, wide};
-
-use conform::wrong_rows;
-use conform::{Outcome, Seen};
-
 use base::{Budget, Id};
+use conform::{Outcome, Rows, Seen};
 use design::Netlist;
-use elab::ActualTable;
+use elab::Built;
 use exercise::Exercise;
-use verdict::PathLine;
+use std::collections::BTreeSet;
 
-/// Explains the wrong rows of a combinational hand-in.
+/// Steps of the budget that looking for near misses in the source may take.
+const SOURCE_STEPS: u64 = 60_000_000;
+
+/// Explains a wrong design, the smallest change first. Without a workshop the source is not looked into, for findings while a text
+/// is typed.
 pub fn explain(
     exercise: &Exercise,
-    (netlist, actual): (&Netlist, &ActualTable),
+    netlist: &Netlist,
+    outcome: &Outcome,
+    workshop: Option<&Workshop<'_>>,
+    budget: &Budget,
+) -> Vec<Near> {
+    let mut own = budget.clone().with_steps(SOURCE_STEPS);
+    match (&outcome.seen, workshop) {
+        (Seen::Nothing, _) | (Seen::Rows(_), None) => Vec::new(),
+        (Seen::Rows(rows), Some(workshop)) if !rows.wrong.is_empty() => {
+            of_rows(exercise, (netlist, rows), workshop, &mut own)
+        }
+        (Seen::Rows(_), Some(_)) => Vec::new(),
+        (Seen::Difference(_) | Seen::Input(_) | Seen::Period(_), _) => {
+            let joined = other_joins(exercise, netlist, outcome, budget);
+            let room = MOST.saturating_sub(joined.len());
+            let Some(workshop) = workshop.filter(|_| room > 0 && outcome.differs()) else { return joined };
+            let more = of_source(exercise, outcome, room, workshop, &mut own);
+            // One place in the source is a smaller thing than outputs that are early or late as a whole.
+            let (shifted, rest) = joined.into_iter().partition::<Vec<_>, _>(|n| n.kind.starts_with("one_cycle"));
+            rest.into_iter().chain(more).chain(shifted).collect()
+        }
+    }
+}
+
+/// Explains the wrong rows of a combinational hand-in.
+fn of_rows(
+    exercise: &Exercise,
+    (netlist, seen): (&Netlist, &Rows),
     workshop: &Workshop<'_>,
     budget: &mut Budget,
 ) -> Vec<Near> {
-    let table = table::Tables::new(exercise, actual, workshop.notation());
+    let table = table::Tables::new(exercise, &seen.actual, workshop.notation());
     let mut found = table.outputs_wrong();
     let read_wrong = table.read_wrong(budget);
-    let rows = exercise.expected.rows();
-    let goal = format!("all {rows} rows");
-    let sample = fixable::sample(&wrong_rows(exercise, actual));
-    let hopeful = || fixable::lines(netlist, exercise, &sample, workshop.sources);
-    let mut trial =
-        |built: &repair::Built, budget: &mut Budget| repair::right_on_all_rows(exercise, &sample, built, budget);
+    let goal = format!("all {} rows", exercise.table().rows());
+    let sample = fixable::sample(&seen.wrong);
+    let hopeful = || fixable::lines(netlist, exercise, &sample, &workshop.sources.map);
+    let mut trial = |built: &Built, budget: &mut Budget| repair::right_on_all_rows(exercise, &sample, built, budget);
     let room = MOST - found.len() - usize::from(read_wrong.is_some());
     let repairs = workshop.search(&goal, room, &hopeful, &mut trial, budget);
     let said_as_a_term = repairs.iter().any(|n| n.kind == "extra_term");
@@ -48,8 +74,8 @@ pub fn explain(
 }
 
 /// Other ways to join a design, and other moments, with which a hand-in that is not judged row by row would be right.
-pub fn explain_outcome(exercise: &Exercise, netlist: &Netlist, outcome: &Outcome, budget: &Budget) -> Vec<Near> {
-    match (&outcome.seen, &exercise.clocked, &exercise.wide) {
+fn other_joins(exercise: &Exercise, netlist: &Netlist, outcome: &Outcome, budget: &Budget) -> Vec<Near> {
+    match (&outcome.seen, exercise.clocked(), exercise.wide()) {
         (Seen::Difference(difference), Some(spec), _) => {
             clocked::search(spec, &exercise.ports, netlist, difference, budget)
         }
@@ -59,25 +85,24 @@ pub fn explain_outcome(exercise: &Exercise, netlist: &Netlist, outcome: &Outcome
     }
 }
 
-/// Looks for changes of the source that make a hand-in right that is not judged row by row, beside what is known already.
-/// `seen` is an input on which a wide one was found wrong, `lines` decide what is wrong: changes there are tried first.
-pub fn explain_machine(
+/// Looks for changes of the source that make a hand-in right that is not judged row by row. What decides the difference is tried
+/// first.
+fn of_source(
     exercise: &Exercise,
-    known: usize,
-    (seen, lines): (&[bool], &[PathLine]),
+    outcome: &Outcome,
+    room: usize,
     workshop: &Workshop<'_>,
     budget: &mut Budget,
 ) -> Vec<Near> {
-    let goal = if exercise.clocked.is_some() { "every clock cycle" } else { "every input" };
-    let mut trial = |built: &repair::Built, budget: &mut Budget| match (&exercise.clocked, &exercise.wide) {
-        (Some(spec), _) => conform::clocked::is_right(exercise, spec, (&built.design, &built.netlist), budget),
-        (None, Some(spec)) => conform::wide::is_right(exercise, spec, &built.netlist, seen, budget),
-        (None, None) => false,
+    let goal = if exercise.clocked().is_some() { "every clock cycle" } else { "every input" };
+    let shown = || outcome.findings.iter().filter_map(|(_, e)| e.as_ref());
+    let rows = shown().filter_map(|e| e.row.as_deref());
+    let seen: Vec<bool> = rows.take(1).flat_map(str::chars).map(|c| c == '1').collect();
+    let mut trial = |built: &Built, budget: &mut Budget| conform::is_right(exercise, built, &seen, budget);
+    let hopeful = || -> BTreeSet<(usize, u32)> {
+        let files = || workshop.sources.map.files();
+        let lines = shown().flat_map(|e| &e.path);
+        lines.filter_map(|l| files().find(|(_, f)| f.name == l.file).map(|(id, _)| (id.index(), l.line))).collect()
     };
-    let hopeful = || {
-        let place =
-            |l: &PathLine| workshop.sources.files().find(|(_, f)| f.name == l.file).map(|(id, _)| (id.index(), l.line));
-        lines.iter().filter_map(place).collect()
-    };
-    workshop.search(goal, MOST.saturating_sub(known), &hopeful, &mut trial, budget)
+    workshop.search(goal, room, &hopeful, &mut trial, budget)
 }

@@ -21,7 +21,7 @@ pub(crate) fn sample(wrong: &RowSet) -> Vec<u64> {
 
 /// The levels of a netlist's inputs on these rows, a lane each.
 fn levels(netlist: &Netlist, exercise: &Exercise, rows: &[u64]) -> Vec<u64> {
-    let inputs = exercise.expected.input_count();
+    let inputs = exercise.table().input_count();
     let columns = input_columns(netlist, &exercise.ports);
     let word = |column: &Option<u32>| {
         let Some(column) = column else { return 0 };
@@ -39,7 +39,7 @@ struct Wanted {
 
 fn wanted(netlist: &Netlist, exercise: &Exercise, rows: &[u64]) -> Vec<Wanted> {
     let lanes = |value: RowValue, k: usize| {
-        let output = &exercise.expected.outputs[k];
+        let output = &exercise.table().outputs[k];
         rows.iter().enumerate().filter(|(_, row)| output.value(**row) == value).fold(0u64, |w, (lane, _)| w | 1 << lane)
     };
     let used = if rows.len() == 64 { u64::MAX } else { (1 << rows.len()) - 1 };

@@ -14,6 +14,6 @@ mod text;
 mod tokens;
 mod wide;
 
-pub use explain::{explain, explain_machine, explain_outcome};
+pub use explain::explain;
 pub use near_miss::{LineChange, MOST, Near};
 pub use repair::Workshop;

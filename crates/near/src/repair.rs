@@ -3,15 +3,12 @@
 use crate::fixable::is_right_on;
 use crate::near_miss::{LineChange, Near};
 use crate::text::{Change, Class, changes};
+use base::{Budget, FileId, Id, SourceFile, Span};
 use conform::wrong_rows;
-use elab::Language;
+use elab::{Built, Language, Parsed, Sources, actual_table};
 use exercise::Exercise;
-
-use base::{Budget, Diagnostic, FileId, Id, SourceFile, SourceMap, Span};
-use design::{Design, Netlist};
-use elab::actual_table;
 use logic::Notation;
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 
 /// Longest source, all files together, of which changes are tried.
 const MAX_SOURCE: usize = 48 << 10;
@@ -21,12 +18,6 @@ const MAX_TRIALS: usize = 4_000;
 /// Steps of the budget for each byte that is read anew.
 const STEPS_A_BYTE: u64 = 25;
 
-/// A changed hand-in that could be synthesised.
-pub struct Built {
-    pub design: Design,
-    pub netlist: Netlist,
-}
-
 /// Says whether a changed hand-in is right.
 pub(crate) type Trial<'t> = dyn FnMut(&Built, &mut Budget) -> bool + 't;
 
@@ -35,78 +26,61 @@ pub struct Workshop<'a> {
     /// The exercise.
     pub exercise: &'a Exercise,
     /// The sources as they were handed in.
-    pub sources: &'a SourceMap,
-    /// Texts that memories may be filled from, by their bare names.
-    pub data: &'a BTreeMap<String, String>,
+    pub sources: &'a Sources,
     /// The top, when it was chosen.
     pub top: Option<&'a str>,
     /// Rules of the exercise that the hand-in breaks as it is.
     pub broken_rules: usize,
     /// Is a hand-in with these sources in the place of its own right in every stage?
-    pub passes: &'a dyn Fn(&SourceMap, &mut Budget) -> bool,
+    pub passes: &'a dyn Fn(&Sources, &mut Budget) -> bool,
 }
 
 impl Workshop<'_> {
     /// Reads the hand-in with one file changed; `None` when it is not legal then.
     fn build(&self, changed: FileId, text: String, budget: &mut Budget) -> Option<Built> {
         // Reading is most of a trial's work; it is paid for by length.
-        budget.spend(self.length() as u64 * STEPS_A_BYTE).ok()?;
+        budget.spend(self.sources.length() as u64 * STEPS_A_BYTE).ok()?;
         let sources = self.changed(changed, text);
-        let stops = |list: &[Diagnostic]| list.iter().any(Diagnostic::stops);
-        let units = elab::parse(&sources, self.data.clone(), budget);
-        if stops(&units.diagnostics) {
-            return None;
-        }
-        let top = elab::choose_top(&units.list(), &self.exercise.ports, self.top).ok()?;
-        let elaborated = elab::elaborate(&units, &top, self.exercise.fitting(), budget);
-        let design = elaborated.whole.filter(|d| design::validate(d).is_ok())?;
-        if stops(&elab::check_ports(&design, &self.exercise.ports)) {
-            return None;
-        }
-        let synthesis = self.exercise.synthesise(&design, budget);
-        budget.spend(10 * synthesis.netlist.len() as u64).ok()?;
-        let clocked = self.exercise.clocked.is_some();
-        if stops(&synthesis.diagnostics) || (!clocked && !synthesis.netlist.registers.is_empty()) {
+        let parsed = Parsed::new(&sources, budget);
+        let built = parsed.build(&self.exercise.goal(self.top), budget).end.ok()?;
+        budget.spend(10 * built.netlist.len() as u64).ok()?;
+        if !self.exercise.clocked().is_some() && !built.netlist.registers.is_empty() {
             return None;
         }
         // What would be right but break a rule is no change to offer.
         let rules = &self.exercise.rules;
         if !rules.is_empty() {
-            let broken = rules.judge((&design, &synthesis.netlist), &units.uses(&top), &top, budget).ok()?;
+            let broken = rules.judge((&built.design, &built.netlist), &built.uses, &built.unit, budget).ok()?;
             if broken.len() > self.broken_rules {
                 return None;
             }
         }
-        Some(Built { design, netlist: synthesis.netlist })
+        Some(built)
     }
 
     /// The sources with one file changed.
-    fn changed(&self, changed: FileId, text: String) -> SourceMap {
-        let mut sources = SourceMap::new();
+    fn changed(&self, changed: FileId, text: String) -> Sources {
+        let mut sources = Sources { data: self.sources.data.clone(), ..Sources::default() };
         let mut text = Some(text);
-        for (id, file) in self.sources.files() {
+        for (id, file) in self.sources.map.files() {
             let given = if id == changed { text.take() } else { None };
-            sources.add(SourceFile::new(file.name.clone(), given.unwrap_or_else(|| file.text.clone())));
+            sources.map.add(SourceFile::new(file.name.clone(), given.unwrap_or_else(|| file.text.clone())));
         }
         sources
     }
 
     /// Terms are written as the hand-in writes them.
     pub fn notation(&self) -> Notation {
-        let first = self.sources.files().find_map(|(_, f)| elab::language(&f.name));
+        let first = self.sources.map.files().find_map(|(_, f)| elab::language(&f.name));
         if first == Some(Language::Vhdl) { Notation::Words } else { Notation::Operators }
     }
 
-    fn length(&self) -> usize {
-        self.sources.files().map(|(_, f)| f.text.len()).sum()
-    }
-
     fn listed(&self) -> Vec<(FileId, Change)> {
-        if self.length() > MAX_SOURCE {
+        if self.sources.length() > MAX_SOURCE {
             return Vec::new();
         }
         let mut list = Vec::new();
-        for (id, file) in self.sources.files() {
+        for (id, file) in self.sources.map.files() {
             let Some(language) = elab::language(&file.name) else { continue };
             let found = changes(&file.text, language == Language::Vhdl, &self.exercise.numbers);
             list.extend(found.into_iter().map(|c| (id, c)));
@@ -132,12 +106,12 @@ impl Workshop<'_> {
         let mut class = None;
         let mut list = self.listed();
         // A trial of a machine may take long, whatever its length.
-        let is_long = self.exercise.clocked.is_some();
-        if is_long || (list.len() * self.length()) as u64 * STEPS_A_BYTE > budget.steps_left() / 2 {
+        let is_long = self.exercise.clocked().is_some();
+        if is_long || (list.len() * self.sources.length()) as u64 * STEPS_A_BYTE > budget.steps_left() / 2 {
             let first = hopeful();
             list.sort_by_key(|(id, c)| {
                 let range = c.range();
-                let line = self.sources.place(Span::new(*id, range.start, range.end)).line;
+                let line = self.sources.map.place(Span::new(*id, range.start, range.end)).line;
                 !first.contains(&(id.index(), line))
             });
         }
@@ -149,7 +123,7 @@ impl Workshop<'_> {
             if found.len() >= most || class.is_some_and(|c| !is_likely(c)) || budget.steps_left() < 100_000 {
                 break;
             }
-            let file = self.sources.file(id);
+            let file = self.sources.map.file(id);
             let text = change.applied(&file.text);
             // A trial takes a share, so that one long trial leaves room for the others.
             let share = budget.steps_left() / 16;
@@ -163,7 +137,7 @@ impl Workshop<'_> {
             }
             let range = change.range();
             let span = Span::new(id, range.start, range.end);
-            let line = self.sources.place(span).line;
+            let line = self.sources.map.place(span).line;
             if lines.contains(&(id, line)) {
                 continue;
             }

@@ -3,8 +3,7 @@
 
 use crate::near_miss::Near;
 use base::Budget;
-use elab::ActualTable;
-use elab::ExercisePort;
+use elab::{ActualTable, ExercisePort};
 use exercise::Exercise;
 use logic::{Cube, Form, Notation, RowSet, RowValue};
 
@@ -56,8 +55,8 @@ fn names(list: &[String]) -> String {
 
 impl<'a> Tables<'a> {
     pub(crate) fn new(exercise: &'a Exercise, actual: &'a ActualTable, notation: Notation) -> Self {
-        let inputs = exercise.expected.input_count();
-        let wrong = exercise.expected.outputs.iter().zip(&actual.columns).map(|(expected, column)| {
+        let inputs = exercise.table().input_count();
+        let wrong = exercise.table().outputs.iter().zip(&actual.columns).map(|(expected, column)| {
             let care = expected.dont_care.complement();
             let bad = expected.ones.zip(&column.ones, |e, a| e ^ a).zip(&column.unknown, |d, u| d | u);
             bad.zip(&care, |b, c| b & c)
@@ -80,7 +79,7 @@ impl<'a> Tables<'a> {
 
     /// Is output `k` right when it is taken from the design's output `from`, complemented or not?
     fn output_fits(&self, k: usize, from: usize, flip: bool) -> bool {
-        let (expected, column) = (&self.exercise.expected.outputs[k], &self.actual.columns[from]);
+        let (expected, column) = (&self.exercise.table().outputs[k], &self.actual.columns[from]);
         let care = expected.dont_care.complement();
         let turned = if flip { u64::MAX } else { 0 };
         let differ = expected.ones.zip(&column.ones, |e, a| e ^ a ^ turned);
@@ -92,7 +91,7 @@ impl<'a> Tables<'a> {
     fn reading_fits(&self, reading: &Reading) -> bool {
         let right = |row: u64| {
             let there = reading.row(row);
-            self.exercise.expected.outputs.iter().zip(&self.actual.columns).all(|(expected, column)| {
+            self.exercise.table().outputs.iter().zip(&self.actual.columns).all(|(expected, column)| {
                 let level = column.ones.contains(there);
                 match expected.value(row) {
                     RowValue::DontCare => true,
@@ -101,7 +100,7 @@ impl<'a> Tables<'a> {
             })
         };
         let suspects = self.wrong.iter().flat_map(|w| w.iter().take(8));
-        suspects.chain(0..self.exercise.expected.rows()).all(right)
+        suspects.chain(0..self.exercise.table().rows()).all(right)
     }
 
     /// Outputs that are inverted or stand in another place.
@@ -201,7 +200,7 @@ impl<'a> Tables<'a> {
         let n = self.inputs as usize;
         let bits = self.bit_names(true);
         let mut tried = |reading: &Reading| {
-            budget.spend(64 + self.exercise.expected.rows() / 64).is_ok() && self.reading_fits(reading)
+            budget.spend(64 + self.exercise.table().rows() / 64).is_ok() && self.reading_fits(reading)
         };
         let flipped = |range: std::ops::Range<usize>| Reading {
             flip: range.fold(0, |f, i| f | 1 << (n - 1 - i)),
@@ -297,7 +296,7 @@ impl<'a> Tables<'a> {
     /// A product term that would add exactly the ones that are missing.
     pub(crate) fn missing_term(&self) -> Option<Near> {
         let k = self.only_wrong()?;
-        let (expected, column) = (&self.exercise.expected.outputs[k], &self.actual.columns[k]);
+        let (expected, column) = (&self.exercise.table().outputs[k], &self.actual.columns[k]);
         if !self.wrong[k].zip(&column.ones, |w, a| w & a).is_empty() {
             return None;
         }
@@ -325,7 +324,7 @@ impl<'a> Tables<'a> {
     /// A product term that holds exactly the ones that are too many.
     pub(crate) fn extra_term(&self) -> Option<Near> {
         let k = self.only_wrong()?;
-        let (expected, column) = (&self.exercise.expected.outputs[k], &self.actual.columns[k]);
+        let (expected, column) = (&self.exercise.table().outputs[k], &self.actual.columns[k]);
         if !self.wrong[k].zip(&expected.ones, |w, e| w & e).is_empty() {
             return None;
         }
@@ -347,7 +346,7 @@ impl<'a> Tables<'a> {
     /// Right up to some row, and always the same from there on.
     pub(crate) fn cut_short(&self) -> Option<Near> {
         let first = self.wrong.iter().filter_map(RowSet::first).min()?;
-        let rows = self.exercise.expected.rows();
+        let rows = self.exercise.table().rows();
         if first < 4 || rows - first < 2 {
             return None;
         }

@@ -3,10 +3,9 @@
 use crate::joins::Joins;
 use crate::near_miss::{MOST, Near};
 use base::Budget;
-use conform::wide::{NEAR_EFFORT, is_equal};
+use conform::{NEAR_EFFORT, is_equal};
 use design::Netlist;
-use exercise::Exercise;
-use exercise::Wide;
+use exercise::{Exercise, Wide};
 use prove::Joined;
 
 /// Steps of the budget that they may take.

@@ -3,12 +3,7 @@
 
 use base::{Budget, Diagnostic};
 use design::{Lit, Netlist};
-use elab::ExercisePort;
-use elab::HandInFile;
-use elab::actual_table;
-use elab::ample;
-use elab::machine_of;
-use elab::{Loaded, load, ports_of};
+use elab::{ExercisePort, HandInFile, Loaded, NetlistKind, actual_table, ample, load, machine_of, ports_of};
 use logic::{RowSet, Shape, parse_pla, row_text};
 use prove::{Combinational, Equality, Joined, Machine, Moment, Protocol, Reset};
 use serde::Serialize;
@@ -133,7 +128,7 @@ fn side_of(files: &[HandInFile], top: Option<&str>) -> Result<Side, String> {
         return Err(told);
     }
     let Some(design) = &loaded.design else { return Err("There is no design to compare; check the files.".into()) };
-    let synthesis = design::synthesise_with_latches(design, &mut budget.clone().with_depth(4_000));
+    let synthesis = elab::synthesise(design, NetlistKind::WithLatches, &budget);
     if let Some(told) = first_stop(&loaded, &synthesis.diagnostics) {
         return Err(told);
     }
@@ -366,7 +361,7 @@ fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> R
     let has_state = [a.1, b.1].iter().any(|net| !net.registers.is_empty());
     if clock.is_none() && !has_state {
         let joined = Joined::new(&left, &right, count);
-        let (found, method, used) = conform::wide::compared(&joined, &budget);
+        let (found, method, used) = conform::compared(&joined, &budget);
         let rows = (method == ProofMethod::Exhaustive).then(|| 1 << count);
         let proof = |kind| Proof { kind, method: Some(method), rows, cycles: None, budget: Some(used) };
         return Ok(match found {

@@ -3,10 +3,7 @@
 use crate::structure::{Structure, drawn};
 use base::Budget;
 use design::{Design, ScopeId, ScopeKind};
-use elab::HandInFile;
-use elab::USUAL_LUT_INPUTS;
-use elab::ample;
-use elab::load;
+use elab::{HandInFile, NetlistKind, USUAL_LUT_INPUTS, ample, load};
 use serde::Serialize;
 use verdict::{Finding, Resources, finding};
 
@@ -102,8 +99,7 @@ fn look_into(files: &[HandInFile], top: Option<&str>) -> Result<Inspection, Stri
             diagnostics.extend(elab::lint(design, top.language));
         }
         let is_bench = design.scopes[design.top].ports.is_empty();
-        let mut deep = budget.clone().with_depth(4_000);
-        let synthesis = if is_bench { None } else { Some(design::synthesise(design, &mut deep)) };
+        let synthesis = (!is_bench).then(|| elab::synthesise(design, NetlistKind::Plain, &budget));
         // A testbench is no hardware.
         if let Some(synthesis) = synthesis {
             if !synthesis.diagnostics.iter().any(base::Diagnostic::stops) {

@@ -1,15 +1,9 @@
 //! The structure of a hand-in as a drawing, and the levels of its wires on a row.
 
-use elab::HandInFile;
-use exercise::Exercise;
-
-use elab::load;
-
 use base::{Budget, Diagnostic, Id, SourceMap, Span};
 use design::{Design, LutMap, Netlist, NodeId};
-use elab::USUAL_LUT_INPUTS;
-use elab::ample;
-use elab::{input_columns, output_bits};
+use elab::{Goal, HandInFile, NetlistKind, Parsed, Sources, USUAL_LUT_INPUTS, ample, input_columns, load, output_bits};
+use exercise::Exercise;
 use schematic::{Drawing, Graph, Levels};
 use serde::{Deserialize, Serialize};
 use verdict::Evidence;
@@ -138,26 +132,11 @@ fn build(files: &[HandInFile], request: &StructureRequest<'_>) -> Result<Built, 
         let told = first_stop(&loaded.diagnostics, &loaded.sources);
         return finish(loaded.design.ok_or(told)?, loaded.sources, view, &budget);
     };
-    let mut sources = SourceMap::new();
-    let mut data = std::collections::BTreeMap::new();
-    for file in files {
-        if elab::is_data(&file.name) {
-            data.insert(elab::bare_name(&file.name), String::from_utf8_lossy(&file.bytes).into_owned());
-        } else if elab::language(&file.name).is_some()
-            && let Ok(source) = base::SourceFile::decode(&file.name, &file.bytes)
-        {
-            sources.add(source);
-        }
-    }
-    let units = elab::parse(&sources, data, &mut budget);
-    let told = |list: &[Diagnostic]| first_stop(list, &sources);
-    let unit = elab::choose_top(&units.list(), &exercise.ports, top).map_err(|d| told(&[*d]))?;
-    let found = elab::elaborate(&units, &unit, exercise.fitting(), &mut budget);
-    let design = found.whole.filter(|d| design::validate(d).is_ok()).ok_or_else(|| {
-        let all: Vec<Diagnostic> = units.diagnostics.iter().chain(&found.diagnostics).cloned().collect();
-        told(&all)
-    })?;
-    finish(design, sources, view, &budget)
+    let (sources, _) = Sources::read(files, |_, _| None);
+    let goal = Goal { fitting: exercise.fitting(), top, ..Goal::default() };
+    let way = Parsed::new(&sources, &mut budget).fit(&goal, &mut budget);
+    let told = first_stop(&way.told, &sources.map);
+    finish(way.end.map_err(|_| told)?.design, sources.map, view, &budget)
 }
 
 fn first_stop(list: &[Diagnostic], sources: &SourceMap) -> String {
@@ -167,11 +146,11 @@ fn first_stop(list: &[Diagnostic], sources: &SourceMap) -> String {
 }
 
 fn finish(design: Design, sources: SourceMap, view: StructureView, budget: &Budget) -> Result<Built, String> {
-    let mut deep = budget.clone().with_depth(4_000);
-    let synthesis = match view {
-        StructureView::Written => design::synthesise_as_written(&design, &mut deep),
-        StructureView::Mapped => design::synthesise(&design, &mut deep),
+    let kind = match view {
+        StructureView::Written => NetlistKind::AsWritten,
+        StructureView::Mapped => NetlistKind::Plain,
     };
+    let synthesis = elab::synthesise(&design, kind, budget);
     if synthesis.diagnostics.iter().any(Diagnostic::stops) {
         return Err(first_stop(&synthesis.diagnostics, &sources));
     }
@@ -250,7 +229,7 @@ impl Built {
     fn levels(&self, exercise: &Exercise, graph: &Graph, only: Option<usize>, at: At<'_>) -> StructureLevels {
         let columns = input_columns(&self.netlist, &exercise.ports);
         let bits: Vec<char> = if let At::Row(row) = at { row.chars().collect() } else { Vec::new() };
-        let known = match (at, &exercise.clocked) {
+        let known = match (at, exercise.clocked()) {
             (At::Moment(e), Some(spec)) => {
                 conform::levels(&self.netlist, exercise, spec, (e.row.as_deref().unwrap_or(""), &e.state))
             }
@@ -308,11 +287,11 @@ impl Built {
     /// Outputs that are wrong on a row, by their number in the netlist.
     fn wrong(&self, exercise: &Exercise, levels: &Levels, row: &str) -> Vec<usize> {
         let Ok(number) = u64::from_str_radix(row, 2) else { return Vec::new() };
-        if exercise.clocked.is_some() || exercise.wide.is_some() || number >= exercise.expected.rows() {
+        if exercise.clocked().is_some() || exercise.wide().is_some() || number >= exercise.table().rows() {
             return Vec::new();
         }
         let bits = output_bits(&self.netlist, &exercise.ports).into_iter();
-        let bits = bits.zip(&exercise.expected.outputs).filter_map(|((_, bit), wanted)| Some((bit?, wanted)));
+        let bits = bits.zip(&exercise.table().outputs).filter_map(|((_, bit), wanted)| Some((bit?, wanted)));
         let is_wrong = |bit: &design::OutputBit, wanted: char| match (levels.get(bit.value), levels.get(bit.unknown)) {
             _ if wanted == '-' => false,
             (Some(level), Some(false)) => (wanted == '1') != level,

@@ -1,13 +1,10 @@
 //! Every clocked design of the corpora does the same in the event simulator, in the netlist's lanes and as machine code.
 
 use crate::clocked::fast::Fast;
-use elab::ExercisePort;
-use elab::HandInFile;
-use elab::{SimulationRequest, run_simulation};
-use exercise::{Clocked, ClockedRule, RateRule};
-
 use base::{Budget, SourceFile, SourceMap};
 use design::{Design, Direction, Lanes, Netlist};
+use elab::{ExercisePort, HandInFile, SimulationRequest, run_simulation};
+use exercise::{Clocked, ClockedRule, RateRule};
 use logic::Shape;
 use std::collections::BTreeMap;
 use std::path::Path;

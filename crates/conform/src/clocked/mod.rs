@@ -7,5 +7,5 @@ mod fast;
 mod moments;
 mod run;
 
-pub use moments::{first_failure, levels_on_the_way, moments};
-pub use run::{does_right, is_right, run};
+pub(crate) use moments::{first_failure, levels_on_the_way, moments};
+pub(crate) use run::{does_right, is_right, run};

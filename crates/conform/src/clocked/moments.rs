@@ -4,8 +4,7 @@ use crate::replay::Moment;
 use base::{Budget, Exhausted, Random};
 use design::{Lit, Netlist, OutputBit, Watched};
 use elab::ExercisePort;
-use exercise::Exercise;
-use exercise::{Clocked, ClockedRule};
+use exercise::{Clocked, ClockedRule, Exercise};
 use prove::{Machine, OutputTap, Running};
 use verdict::Evidence;
 
@@ -15,7 +14,7 @@ const CYCLES: u64 = 48;
 const RESET: u64 = 2;
 
 /// Three moments a cycle: new inputs, the edge that counts, the other edge. The reset is active at first and once later.
-pub fn moments(
+pub(crate) fn moments(
     exercise: &Exercise,
     spec: &Clocked,
     netlist: &Netlist,
@@ -73,7 +72,7 @@ const LONGEST_WAY: usize = 2_000;
 
 /// The levels of all inputs, the clock among them, on the way to a difference, one moment after the other. Nothing where
 /// only the end of the way is known.
-pub fn levels_on_the_way(exercise: &Exercise, spec: &Clocked, evidence: &Evidence) -> Vec<String> {
+pub(crate) fn levels_on_the_way(exercise: &Exercise, spec: &Clocked, evidence: &Evidence) -> Vec<String> {
     let trace = &evidence.trace;
     if trace.len() > LONGEST_WAY || trace.first().is_none_or(|first| first.cycle > 1) {
         return Vec::new();
@@ -100,7 +99,7 @@ pub fn levels_on_the_way(exercise: &Exercise, spec: &Clocked, evidence: &Evidenc
 
 /// The first of some assertions that fails in a state that can be reached, with the inputs at that moment. `None` where none
 /// does, or that can't be told.
-pub fn first_failure<'w>(
+pub(crate) fn first_failure<'w>(
     spec: &Clocked,
     ports: &[ExercisePort],
     (net, list): (&Netlist, &'w [Watched]),

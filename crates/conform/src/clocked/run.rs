@@ -2,13 +2,13 @@
 
 use crate::clocked::fast::Fast;
 use crate::diagnostics as say;
-use crate::moment::register_bit;
-use crate::outcome::{Outcome, Seen};
-use base::{Budget, Diagnostic, Exhausted};
+use crate::moment::{register_bit, way};
+use crate::outcome::Outcome;
+use crate::seen::Seen;
+use base::{Budget, Diagnostic, Exhausted, SourceMap};
 use design::{Design, Netlist};
-use elab::ExercisePort;
-use exercise::Exercise;
-use exercise::{Clocked, ClockedRule, RateRule};
+use elab::{Built, ExercisePort};
+use exercise::{Clocked, ClockedRule, Exercise, RateRule};
 use prove::{Difference, Equality, Machine, Moment, Step};
 use std::collections::BTreeMap;
 use verdict::{Evidence, Proof, ProofKind, ProofMethod, Rhythm, TraceStep};
@@ -19,19 +19,20 @@ const MOST_REGISTERS: usize = 256;
 const SLOW_STEPS: u64 = 500_000_000;
 
 /// Holds a netlist, whose ports were found to fit, against a clocked exercise.
-pub fn run(
+pub(crate) fn run(
     exercise: &Exercise,
     spec: &Clocked,
-    (source, netlist): (&Design, &Netlist),
+    (built, sources): (&Built, &SourceMap),
     budget: &mut Budget,
 ) -> Outcome {
+    let (source, netlist) = (&built.design, &built.netlist);
     let design = spec.join(netlist, &exercise.ports);
     let stage = Stage { exercise, spec, source, netlist, design, thorough: true };
     let found = match &spec.rule {
         ClockedRule::Machine { .. } => stage.machine(budget),
         ClockedRule::Rate(rule) => stage.rate(rule, budget),
     };
-    found.unwrap_or_else(|exhausted| Outcome {
+    let mut outcome = found.unwrap_or_else(|exhausted| Outcome {
         passed: 0,
         total: 1,
         proof: Proof::NONE,
@@ -39,11 +40,16 @@ pub fn run(
         seen: Seen::Nothing,
         cannot_tell: true,
         rhythm: None,
-    })
+    });
+    let shown = outcome.findings.iter_mut().filter_map(|(_, e)| e.as_mut());
+    for evidence in shown.filter(|e| !e.state.is_empty()) {
+        evidence.path = way((exercise, spec), netlist, evidence, sources);
+    }
+    outcome
 }
 
 /// Is a netlist, whose ports were found to fit, right as far as can be told? Stops at the first difference.
-pub fn is_right(
+pub(crate) fn is_right(
     exercise: &Exercise,
     spec: &Clocked,
     (source, netlist): (&Design, &Netlist),
@@ -67,7 +73,7 @@ pub fn is_right(
 ///
 /// # Errors
 /// When the budget runs out, or the logic never comes to rest.
-pub fn does_right(
+pub(crate) fn does_right(
     exercise: &Exercise,
     spec: &Clocked,
     (design, netlist): (&Netlist, &Netlist),

@@ -3,4 +3,5 @@
 
 mod run;
 
-pub use run::{NEAR_EFFORT, compared, is_equal, is_right, run};
+pub use run::{NEAR_EFFORT, compared, is_equal};
+pub(crate) use run::{does_right, is_right, run};

@@ -1,12 +1,12 @@
 //! The Behaviour stage for wide combinational designs.
 
 use crate::diagnostics as say;
-use crate::outcome::{Outcome, Seen};
+use crate::outcome::Outcome;
 use crate::path::path;
+use crate::seen::Seen;
 use base::{Budget, Exhausted, SourceMap};
 use design::{Lit, Netlist, OutputBit};
-use exercise::Exercise;
-use exercise::{Wide, inputs_text, value_text};
+use exercise::{Exercise, Wide, inputs_text, value_text};
 use prove::{Combinational, Joined, Source, outputs_at};
 use std::collections::BTreeMap;
 use verdict::{Evidence, Proof, ProofBudget, ProofKind, ProofMethod};
@@ -32,7 +32,7 @@ fn enough_text(names: &[String], levels: &[bool], relevant: &[bool]) -> String {
 }
 
 /// Holds a netlist, whose ports were found to fit, against a wide exercise.
-pub fn run(
+pub(crate) fn run(
     exercise: &Exercise,
     wide: &Wide,
     (netlist, sources): (&Netlist, &SourceMap),
@@ -42,7 +42,13 @@ pub fn run(
 }
 
 /// Is a netlist, whose ports were found to fit, proved right with little effort?
-pub fn is_right(exercise: &Exercise, wide: &Wide, netlist: &Netlist, seen: &[bool], budget: &mut Budget) -> bool {
+pub(crate) fn is_right(
+    exercise: &Exercise,
+    wide: &Wide,
+    netlist: &Netlist,
+    seen: &[bool],
+    budget: &mut Budget,
+) -> bool {
     let joined = Joined::new(&wide.machine(), &wide.join(netlist, &exercise.ports), wide.width());
     is_equal(&joined, seen, NEAR_EFFORT, budget)
 }
@@ -130,6 +136,16 @@ pub fn compared(joined: &Joined, budget: &Budget) -> (Combinational, ProofMethod
     match joined.compare_exhaustively(&mut share) {
         Ok(Some(found)) => (found, ProofMethod::Exhaustive, ProofBudget::between(ROW_STEPS, share.steps_left())),
         _ => (Combinational::Unknown, ProofMethod::Sat, used),
+    }
+}
+
+/// Does a netlist with the exercise's ports do what the exercise says? `None` where it can't be told.
+pub(crate) fn does_right(exercise: &Exercise, wide: &Wide, netlist: &Netlist, budget: &Budget) -> Option<bool> {
+    let joined = Joined::new(&wide.machine(), &wide.join(netlist, &exercise.ports), wide.width());
+    match compared(&joined, budget).0 {
+        Combinational::Equal => Some(true),
+        Combinational::Differs(_) => Some(false),
+        Combinational::Unknown => None,
     }
 }
 

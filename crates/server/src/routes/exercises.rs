@@ -40,8 +40,8 @@ pub(super) fn board_info(exercise: &Exercise) -> Option<BoardInfo> {
 
 /// The expected outputs, a letter for each row.
 pub(super) fn expected_columns(exercise: &Exercise) -> Vec<Column> {
-    let values = |o: &logic::OutputColumn| (0..exercise.expected.rows()).map(|r| o.value(r).to_char()).collect();
-    exercise.expected.outputs.iter().map(|o| Column { name: o.name.clone(), values: values(o) }).collect()
+    let values = |o: &logic::OutputColumn| (0..exercise.table().rows()).map(|r| o.value(r).to_char()).collect();
+    exercise.table().outputs.iter().map(|o| Column { name: o.name.clone(), values: values(o) }).collect()
 }
 
 pub(super) fn port_info(port: &elab::ExercisePort) -> PortInfo {
@@ -76,12 +76,12 @@ pub(super) async fn read(
     if sees.is_some() {
         outputs.iter_mut().for_each(|c| c.values.clear());
     }
-    let mut clocked = exercise.clocked.as_ref().map(|c| c.info.clone());
+    let mut clocked = exercise.clocked().map(|c| c.info.clone());
     if let (Some(info), true) = (&mut clocked, sees.is_some()) {
         info.columns.clear();
         info.rows.clear();
     }
-    let wide = exercise.wide.as_ref().map(|w| if sees.is_some() { Vec::new() } else { w.lines.clone() });
+    let wide = exercise.wide().map(|w| if sees.is_some() { Vec::new() } else { w.lines.clone() });
     let plan = exercise.wiring.iter().flat_map(|plan| {
         let bits = exercise.port_bits().into_iter();
         bits.filter_map(|bit| {
@@ -102,7 +102,7 @@ pub(super) async fn read(
         id,
         revision: stored.revision.number,
         ports: exercise.ports.iter().map(port_info).collect(),
-        inputs: exercise.expected.inputs.clone(),
+        inputs: exercise.table().inputs.clone(),
         outputs,
         clocked,
         wide,

@@ -52,14 +52,14 @@ fn view(worked: Worked, revision: i64, notation: &str, shared: bool) -> Workings
         view.digit.clone_from(outputs);
         view.digit_active_low = *active_low;
     }
-    if exercise.clocked.is_some() {
+    if exercise.clocked().is_some() {
         view.too_large = Some(
             "This exercise is clocked: its rule stands on its page, and there is no table to work through.".into(),
         );
         return view;
     }
     let inputs = exercise.input_bits();
-    if inputs > MAX_INPUTS || exercise.expected.outputs.len() > MAX_OUTPUTS {
+    if inputs > MAX_INPUTS || exercise.table().outputs.len() > MAX_OUTPUTS {
         view.too_large = Some(format!(
             "Tables of at most {MAX_INPUTS} input bits and {MAX_OUTPUTS} outputs are worked through here; use `zesty-gate derive` for larger ones."
         ));
@@ -75,7 +75,7 @@ fn view(worked: Worked, revision: i64, notation: &str, shared: bool) -> Workings
         shared,
         canonical: small,
     };
-    let derivation = derive(&exercise.expected, &options);
+    let derivation = derive(exercise.table(), &options);
     view.exports = exports(&exercise.title, &exercise.ports, &derivation);
     view.derivation = Some(derivation);
     view

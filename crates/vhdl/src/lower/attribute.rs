@@ -90,7 +90,12 @@ impl<'a> Lowering<'a, '_> {
         };
         let ty = self.type_mark(context, &Ident { name: name.clone(), span: mark.span })?;
         let width = ty.width()?;
-        let value = self.expr(context, tree, Some(if attribute == "val" { &Ty::INTEGER } else { &ty }))?;
+        let wanted = if attribute == "val" { &Ty::INTEGER } else { &ty };
+        let value = self.expr(context, tree, Some(wanted))?;
+        if !wanted.fits(&value.ty) {
+            self.report(say::type_mismatch(&wanted.describe(), &value.ty.describe(), tree.span));
+            return None;
+        }
         let attribute = match attribute {
             // Both count upwards in every type of ours.
             "leftof" => "pred",

@@ -3,8 +3,7 @@
 use crate::starter::vhdl_type;
 use base::Budget;
 use elab::ExercisePort;
-use exercise::Exercise;
-use exercise::{Clocked, ClockedRule, RateRule};
+use exercise::{Clocked, ClockedRule, Exercise, RateRule};
 use prove::Vector;
 use std::fmt::Write;
 

@@ -32,14 +32,14 @@ struct Rows {
 
 impl Rows {
     fn of(exercise: &Exercise) -> Self {
-        let expected = &exercise.expected;
+        let expected = exercise.table();
         let inputs = exercise.input_bits();
-        if exercise.wide.is_none() && inputs <= ALL_ROWS {
+        if exercise.wide().is_none() && inputs <= ALL_ROWS {
             let line = |row| (row_text(expected.input_count(), row), expected.output_text(row));
             return Self { list: (0..expected.rows()).map(line).collect(), is_sample: false };
         }
         let rows = some_rows(inputs).into_iter().map(|bits| {
-            let outputs = match &exercise.wide {
+            let outputs = match exercise.wide() {
                 Some(wide) => wide.expected_at(&bits),
                 None => expected.output_text(bits.iter().fold(0, |row, bit| row << 1 | u64::from(*bit))),
             };
@@ -71,7 +71,7 @@ fn some_rows(inputs: usize) -> Vec<Vec<bool>> {
 pub fn starter(exercise: &Exercise) -> Result<Vec<StarterFile>, String> {
     let unit = unit_name(&exercise.title);
     let file = |ending: &str, text: String| StarterFile { name: format!("{unit}{ending}"), text };
-    let [verilog, vhdl] = match &exercise.clocked {
+    let [verilog, vhdl] = match exercise.clocked() {
         Some(spec) => clocked::benches(&unit, exercise, spec)?,
         None => {
             let rows = Rows::of(exercise);

@@ -3,8 +3,7 @@
 use crate::waves::{Lane, LaneRole};
 use base::Budget;
 use elab::ExercisePort;
-use exercise::Exercise;
-use exercise::ResetSpec;
+use exercise::{Exercise, ResetSpec};
 use logic::RowValue;
 use std::collections::BTreeMap;
 
@@ -14,7 +13,7 @@ use std::collections::BTreeMap;
 /// A sentence why nothing is expected.
 pub(super) fn lanes(exercise: &Exercise, driven: &[Lane]) -> Result<Vec<Lane>, String> {
     let outputs: Vec<&ExercisePort> = exercise.ports.iter().filter(|p| !p.is_input).collect();
-    let mut model: Box<dyn Model> = match &exercise.clocked {
+    let mut model: Box<dyn Model> = match exercise.clocked() {
         Some(clocked) => match clocked.machine() {
             Some(machine) => Box::new(Clocked {
                 running: prove::Running::new(&machine, &clocked.protocol()),
@@ -30,7 +29,7 @@ pub(super) fn lanes(exercise: &Exercise, driven: &[Lane]) -> Result<Vec<Lane>, S
             }),
             None => return Err("A rate says how often an output repeats, not when it begins.".into()),
         },
-        None => match &exercise.wide {
+        None => match exercise.wide() {
             Some(wide) => {
                 let protocol = prove::Protocol { inputs: wide.width(), rising: true, reset: None };
                 Box::new(Wide {
@@ -165,7 +164,7 @@ struct Table<'e>(&'e Exercise);
 
 impl Model for Table<'_> {
     fn outputs(&mut self, inputs: &BTreeMap<String, Option<bool>>) -> Result<BTreeMap<String, char>, String> {
-        let table = &self.0.expected;
+        let table = self.0.table();
         let bits = table.inputs.iter().map(|n| inputs.get(n).copied().flatten());
         let Some(row) = bits.into_iter().try_fold(0u64, |row, bit| Some(row << 1 | u64::from(bit?))) else {
             return Ok(BTreeMap::new());

@@ -77,7 +77,7 @@ impl Stimulus {
     pub fn of_exercise(exercise: &Exercise) -> Self {
         let inputs: Vec<(&str, u32)> =
             exercise.ports.iter().filter(|p| p.is_input).map(|p| (p.name.as_str(), p.shape.width())).collect();
-        let Some(clocked) = &exercise.clocked else { return Self::usual(&inputs, None, None) };
+        let Some(clocked) = exercise.clocked() else { return Self::usual(&inputs, None, None) };
         let reset = clocked.reset.as_ref().map(|r| (r.port.as_str(), r.active_high));
         Self::usual(&inputs, Some((&clocked.clock, clocked.rising)), reset)
     }

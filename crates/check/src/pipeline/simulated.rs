@@ -1,0 +1,112 @@
+//! What backs a verdict: the same in the event simulator, and the place that gave a wrong level.
+
+use super::report::Report;
+use base::{Budget, Diagnostic, Span};
+use conform::{Other, Outcome};
+use elab::{Built, Sources};
+use exercise::Exercise;
+use verdict::Evidence;
+
+/// Findings with a place of their own in the source: what gave the wrong level.
+pub(super) const PLACED: [&str; 2] = ["wrong-rows", "wrong-cycle"];
+
+/// Longest source, all files together, that is simulated beside what is built of it.
+const LONGEST_SIMULATED: usize = 96 << 10;
+
+/// Runs wrong rows again in the event simulator; a finding where it has none of them as the netlist has it. Then nothing is said of
+/// the design: one of the two is wrong, and that is not the student's fault.
+pub(super) fn engines_disagree(
+    exercise: &Exercise,
+    (built, sources): (&Built, &Sources),
+    rows: Vec<(String, String)>,
+    report: &Report,
+) -> Option<Diagnostic> {
+    // What has no level of its own, or is known to be simulated otherwise than built, tells nothing.
+    const OTHERWISE: [&str; 5] =
+        ["inferred-latch", "combinational-loop", "incomplete-sensitivity", "several-drivers", "undriven-signal"];
+    if report.has(&OTHERWISE) {
+        return None;
+    }
+    let rows: Vec<(String, String)> =
+        rows.into_iter().filter(|(_, levels)| levels.chars().all(|c| matches!(c, '0' | '1'))).collect();
+    let agrees = conform::agrees(exercise, (&sources.map, &sources.data), &built.unit, &rows)?;
+    if agrees.iter().any(|same| *same) {
+        return None;
+    }
+    Some(conform::engines_disagree(rows.first().map_or("", |(row, _)| row.as_str()), built.unit.span))
+}
+
+/// What is right as built is simulated, too, over moments that follow one another: a source of which the two readings differ is no
+/// clean pass. Over time, numbers have to stay in their ranges.
+pub(super) fn as_built(
+    exercise: &Exercise,
+    (built, sources): (&Built, &Sources),
+    outcome: &Outcome,
+    budget: &Budget,
+    report: &mut Report,
+) {
+    const TOLD: [&str; 4] = ["combinational-loop", "incomplete-sensitivity", "several-drivers", "undriven-signal"];
+    // What no person writes is not simulated beside.
+    if !report.has(&TOLD) && sources.length() <= LONGEST_SIMULATED {
+        report.add(otherwise(exercise, (built, sources), outcome, budget).into_iter().collect());
+    }
+    if let Some(told) = conform::left_range(exercise, built, budget)
+        && !report.has(&[told.code])
+    {
+        report.add(vec![told]);
+    }
+}
+
+fn otherwise(
+    exercise: &Exercise,
+    (built, sources): (&Built, &Sources),
+    outcome: &Outcome,
+    budget: &Budget,
+) -> Option<Diagnostic> {
+    let unit = &built.unit;
+    let (moments, strict) = conform::sample(exercise, built, outcome, budget);
+    let (at, other) = conform::first_other(exercise, (&sources.map, &sources.data), unit, &moments, strict)?;
+    let of = |k: usize| moments.get(k).map(|m| m.inputs.as_str());
+    let before = at.checked_sub(1).and_then(of);
+    let (now, netlist) = moments.get(at).map_or(("", ""), |m| (m.inputs.as_str(), m.outputs.as_str()));
+    let levels = exercise.input_text(now);
+    let before = before.map(|b| exercise.input_text(b));
+    let line = match other {
+        Other::Levels(line) => line,
+        Other::Ended(message) => return Some(conform::ends_in_simulation(&message, &levels, unit.span)),
+    };
+    let is_other = |c: char, d: char| matches!(c, '0' | '1') && c != d;
+    let bits = exercise.ports.iter().filter(|p| !p.is_input).flat_map(|p| p.bit_names().collect::<Vec<_>>());
+    let (name, (built, simulated)) =
+        bits.zip(netlist.chars().zip(line.chars())).find(|(_, (b, s))| is_other(*b, *s))?;
+    Some(conform::simulated_otherwise(&name, (built, simulated), (&levels, before.as_deref()), unit.span))
+}
+
+/// Puts a finding on the place that gave the wrong output its level in the event simulator, where the whole way there is known.
+pub(super) fn place(
+    exercise: &Exercise,
+    (built, sources): (&Built, &Sources),
+    finding: &mut Diagnostic,
+    evidence: &Evidence,
+) {
+    if !PLACED.contains(&finding.code) {
+        return;
+    }
+    let level = |of: &std::collections::BTreeMap<String, String>, name: &str| {
+        of.get(name).filter(|l| matches!(l.as_str(), "0" | "1")).cloned()
+    };
+    let outputs = exercise.ports.iter().filter(|p| !p.is_input);
+    let mut bits =
+        outputs.flat_map(|p| p.bit_names().zip((0..p.shape.width()).rev()).map(move |(name, bit)| (p, name, bit)));
+    let wrong = bits.find(|(_, name, _)| {
+        let both = level(&evidence.expected, name).zip(level(&evidence.actual, name));
+        both.is_some_and(|(wanted, is)| wanted != is)
+    });
+    let Some((port, _, bit)) = wrong else { return };
+    let inputs = conform::way_to(exercise, evidence);
+    let found = conform::ran(exercise, (&sources.map, &sources.data), &built.unit, &inputs, (&port.name, bit));
+    let Some((name, span)) = found else { return };
+    if let Some((file, _)) = sources.map.files().find(|(_, f)| f.name == name) {
+        finding.span = Some(Span { file, ..span });
+    }
+}
