@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiError, get, saveWorkings, workOut } from "@/api/client";
 import type { DraftEdit, ExerciseDraft, WorkingsView } from "@/api/types";
+import { saveInTurn, savesEnded } from "../model/saves";
 
 /** How saving stands. */
 export type Saving =
@@ -33,7 +34,10 @@ interface Options {
 export function useSavedWorkings(course: number, exercise: number | null) {
   return useQuery({
     queryKey: ["workings", course, exercise],
-    queryFn: () => get<WorkingsView>(`/api/courses/${course}/exercises/${exercise}/workings`),
+    queryFn: async () => {
+      await savesEnded(`${course}/${exercise}`);
+      return get<WorkingsView>(`/api/courses/${course}/exercises/${exercise}/workings`);
+    },
     enabled: exercise !== null,
     staleTime: 0,
     gcTime: 0,
@@ -63,14 +67,12 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
   const saveTimer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const busy = useRef(false);
 
-  const save = useCallback(
-    async function attempt() {
-      clearTimeout(saveTimer.current);
-      if (exercise === null) return;
-      if (busy.current) {
-        saveTimer.current = setTimeout(attempt, SAVE_AFTER);
-        return;
-      }
+  const save = useCallback(() => {
+    clearTimeout(saveTimer.current);
+    if (exercise === null) return;
+    const attempt = async () => {
+      // An earlier save may have taken it along.
+      if (!pending.current) return;
       busy.current = true;
       pending.current = false;
       setSaving({ state: "saving" });
@@ -79,17 +81,18 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
         revision.current = kept.revision;
         // What was typed meanwhile has its own turn.
         if (!pending.current) setSaving({ state: "saved" });
-        await queries.invalidateQueries({ queryKey: ["exercise", course, exercise] });
-        await queries.invalidateQueries({ queryKey: ["pass-sheet", course] });
       } catch (failure) {
         pending.current = true;
         setSaving({ state: "failed", error: failure });
       } finally {
         busy.current = false;
       }
-    },
-    [course, exercise, queries],
-  );
+    };
+    void saveInTurn(`${course}/${exercise}`, attempt).then(async () => {
+      await queries.invalidateQueries({ queryKey: ["exercise", course, exercise] });
+      await queries.invalidateQueries({ queryKey: ["pass-sheet", course] });
+    });
+  }, [course, exercise, queries]);
 
   /** Something was changed: it waits to be saved. */
   const touch = useCallback(() => {
@@ -183,7 +186,7 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
   // Leaving: within the application what waits is saved, and closing the page is asked about.
   useEffect(() => {
     const hide = () => {
-      if (document.visibilityState === "hidden" && pending.current) void save();
+      if (document.visibilityState === "hidden" && pending.current) save();
     };
     const leave = (event: BeforeUnloadEvent) => {
       if (pending.current || busy.current) event.preventDefault();
@@ -194,7 +197,7 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
       document.removeEventListener("visibilitychange", hide);
       window.removeEventListener("beforeunload", leave);
       clearTimeout(pause.current);
-      if (pending.current) void save();
+      if (pending.current) save();
     };
   }, [save]);
 
