@@ -66,6 +66,7 @@ pub(crate) fn check() -> Outcome {
             wrong.push(format!("`{name}`: files that reach each other: {}", group.join(", ")));
         }
     }
+    wrong.extend(crate::budgets::made_elsewhere(&root())?);
     if wrong.is_empty() {
         say(&format!("layers: {count} imports, all downward"));
         Ok(())

@@ -1,5 +1,6 @@
 //! The one door to everything a developer does: `cargo xtask demo | dev | test | ci | types | findings | layers | shots | frames | bench`.
 
+mod budgets;
 mod circles;
 mod layers;
 mod tools;

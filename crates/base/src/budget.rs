@@ -58,6 +58,11 @@ impl Budget {
         Self { steps: 300_000_000, bits: 4_000_000, depth: 0, depth_limit: 200, cancelled: None }
     }
 
+    /// For work of a known size that belongs to no question, such as minimising a table or trying all levels of a few inputs.
+    pub fn of_steps(steps: u64) -> Self {
+        Self::hand_in().with_steps(steps)
+    }
+
     /// Back to the outermost level, after a fault left some inner ones.
     pub fn reset_depth(&mut self) {
         self.depth = 0;

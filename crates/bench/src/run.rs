@@ -145,6 +145,7 @@ pub fn run_image(
     image: &Image,
     now: &str,
     ask: &BenchAsk,
+    budget: &Budget,
 ) -> Result<Option<BenchState>, Exhausted> {
     let Some(plan) = &exercise.wiring else { return Ok(None) };
     let board = &plan.board;
@@ -186,17 +187,17 @@ pub fn run_image(
         state.lamps = joints.lamps(&all, u64::MAX);
         return Ok(Some(state));
     }
-    drive(image, &joints, &open, ask, &mut state)?;
+    drive(image, (&joints, &open), ask, &mut state, budget)?;
     Ok(Some(state))
 }
 
 /// Lets the image follow the switches and the ticks.
 fn drive(
     image: &Image,
-    joints: &Joints<'_>,
-    open: &[usize],
+    (joints, open): (&Joints<'_>, &[usize]),
     ask: &BenchAsk,
     state: &mut BenchState,
+    budget: &Budget,
 ) -> Result<(), Exhausted> {
     let net = image.netlist();
     let input = |k: usize| u32::try_from(k).ok().map(|k| Source::Input(k, false));
@@ -212,7 +213,7 @@ fn drive(
         open,
         switches: &state.switches,
         running: Running::new(&machine, &protocol),
-        budget: Budget::hand_in().with_steps(ASK_STEPS),
+        budget: budget.clone().with_steps(ASK_STEPS),
     };
     loaded.set(false);
     let before = ask.state.as_deref().and_then(read_state);

@@ -9,4 +9,4 @@ mod pipeline;
 
 pub use hand_in::HandIn;
 
-pub use pipeline::{Checked, check, check_with_cancel, no_design, stopped};
+pub use pipeline::{Checked, check, check_within, no_design, stopped};

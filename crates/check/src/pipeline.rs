@@ -22,18 +22,16 @@ use near::Workshop;
 use phases::{Behaved, Structured};
 use report::{Report, codes};
 use std::collections::BTreeMap;
-use std::sync::Arc;
-use std::sync::atomic::AtomicBool;
 use verdict::{ProofBudget, ProofKind, VerdictKind};
 
 /// Checks one hand-in. Never panics and never hangs: a fault of ours is a verdict of "can't tell".
 pub fn check(exercise: &Exercise, hand_in: &HandIn) -> Checked {
-    check_with_cancel(exercise, hand_in, Arc::new(AtomicBool::new(false)))
+    check_within(exercise, hand_in, &Budget::hand_in())
 }
 
-/// The same; setting the flag ends it early with "can't tell".
-pub fn check_with_cancel(exercise: &Exercise, hand_in: &HandIn, cancel: Arc<AtomicBool>) -> Checked {
-    let run = || run(exercise, hand_in, Budget::hand_in().with_cancel(cancel));
+/// The same with the budget of a question; setting its flag ends it early with "can't tell".
+pub fn check_within(exercise: &Exercise, hand_in: &HandIn, budget: &Budget) -> Checked {
+    let run = || run(exercise, hand_in, budget.clone());
     ample(run).unwrap_or_else(|| stopped(exercise.rows(), "The checker itself failed; the instructor is told."))
 }
 
@@ -67,7 +65,7 @@ fn run(exercise: &Exercise, hand_in: &HandIn, mut budget: Budget) -> Checked {
     let loaded = boards::load(exercise, hand_in, design, (&mut places, &mut budget), &mut report);
     let results = answer(exercise, hand_in, (structured.as_ref(), behaved.as_ref()), &sources.map, &mut report);
     let end = outcome::End { structured, behaved, loaded, tried, results };
-    outcome::verdict(exercise, end, report, &places)
+    outcome::verdict(exercise, end, report, (&places, &budget))
 }
 
 /// The files, as far as they can be read.
@@ -161,7 +159,7 @@ fn behave(
     }
     let mut near = Vec::new();
     let wrong = if hand_in.quick { Vec::new() } else { conform::wrong_inputs(exercise, &outcome) };
-    if let Some(told) = simulated::engines_disagree(exercise, (built, sources), wrong, report) {
+    if let Some(told) = simulated::engines_disagree(exercise, (built, sources), wrong, (report, budget)) {
         outcome.findings.clear();
         outcome.cannot_tell = true;
         outcome.proof.kind = ProofKind::None;
@@ -169,7 +167,7 @@ fn behave(
     } else {
         for (finding, evidence) in outcome.findings.iter_mut().filter(|_| !hand_in.quick) {
             if let Some(evidence) = evidence {
-                simulated::place(exercise, (built, sources), finding, evidence);
+                simulated::place(exercise, (built, sources), finding, evidence, budget);
             }
         }
         report.extend(outcome.findings.iter().cloned());

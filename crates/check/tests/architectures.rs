@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use corpus::arithmetic::{array_multiplier, lookahead_adder, ripple_adder, select_adder, wallace_multiplier};
 use elab::HandInFile;
 use verdict::ProofMethod;
@@ -9,7 +10,7 @@ use views::{Equivalence, equivalence};
 
 fn compare((a, top_a): (&str, &str), (b, top_b): (&str, &str)) -> Equivalence {
     let file = |text: &str| [HandInFile { name: "m.v".into(), bytes: text.into() }];
-    equivalence((&file(a), Some(top_a)), (&file(b), Some(top_b))).unwrap()
+    equivalence((&file(a), Some(top_a)), (&file(b), Some(top_b)), &Budget::hand_in()).unwrap()
 }
 
 /// Plain `+` and `*`.

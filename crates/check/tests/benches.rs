@@ -3,11 +3,13 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use elab::{HandInFile, SimulationRequest, run_simulation};
 
 fn run(name: &str, text: &str) -> Vec<String> {
     let files = vec![HandInFile { name: name.into(), bytes: text.as_bytes().to_vec() }];
-    let found = run_simulation(&files, &SimulationRequest::default()).unwrap_or_else(|e| panic!("{e}\n{text}"));
+    let found = run_simulation(&files, &SimulationRequest::default(), &Budget::hand_in())
+        .unwrap_or_else(|e| panic!("{e}\n{text}"));
     assert!(found.findings.iter().all(|f| f.severity != "stop"), "{:?}", found.findings);
     found.output.lines().map(str::to_owned).collect()
 }

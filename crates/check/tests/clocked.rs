@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use check::{HandIn, check};
 use elab::HandInFile;
 use exercise::Exercise;
@@ -307,7 +308,7 @@ fn faults_of_a_clocked_exercise_are_one_sentence_with_their_place() {
 
 /// What a generated testbench says of a design, with both in one run.
 fn benched(exercise: &Exercise, ending: &str, design: &str) -> String {
-    let files = views::starter(exercise).unwrap();
+    let files = views::starter(exercise, &Budget::hand_in()).unwrap();
     let bench = files.iter().find(|f| f.name.ends_with(ending)).unwrap();
     let unit = bench.name.trim_end_matches(ending).to_owned();
     let list = vec![
@@ -315,7 +316,7 @@ fn benched(exercise: &Exercise, ending: &str, design: &str) -> String {
         HandInFile { name: bench.name.clone(), bytes: bench.text.clone().into_bytes() },
     ];
     let request = elab::SimulationRequest { top: Some(format!("{unit}_tb")), ..Default::default() };
-    let found = elab::run_simulation(&list, &request).unwrap();
+    let found = elab::run_simulation(&list, &request, &Budget::hand_in()).unwrap();
     let stops: Vec<_> = found.findings.iter().filter(|f| f.severity == "stop").collect();
     assert!(stops.is_empty(), "{stops:#?}\n{}", bench.text);
     found.output.lines().last().unwrap_or_default().to_owned()

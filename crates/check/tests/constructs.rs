@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 #![allow(clippy::too_many_lines, reason = "a list of designs")]
 
+use base::Budget;
 use elab::HandInFile;
 use views::equivalence;
 
@@ -15,7 +16,7 @@ fn faults(plain: &str, designs: &[(&str, &str)]) -> Vec<String> {
     let reference = files("plain.sv", plain);
     let judge = |(name, text): &(&str, &str)| {
         let hand_in = files(name, text);
-        match equivalence((&hand_in, None), (&reference, None)) {
+        match equivalence((&hand_in, None), (&reference, None), &Budget::hand_in()) {
             Ok(found) if found.equal == Some(true) => None,
             Ok(found) => Some(format!("{name}: {:?}\n{text}", found.counterexample)),
             Err(told) => Some(format!("{name}: {told}\n{text}")),
@@ -350,7 +351,7 @@ module m(input s, a, b, output y); p u(y, s, a, b); endmodule
 ";
     let (table, _) = text.split_once("module m(").unwrap();
     let both = files("tb.v", &format!("{table}{bench}"));
-    let found = elab::run_simulation(&both, &elab::SimulationRequest::default()).unwrap();
+    let found = elab::run_simulation(&both, &elab::SimulationRequest::default(), &Budget::hand_in()).unwrap();
     assert_eq!(found.output.trim(), "1x11");
 }
 
@@ -361,7 +362,7 @@ fn a_primitive_with_a_state_is_said_to_be_left_out() {
 endprimitive
 module m(input en, d, output q); latch u(q, en, d); endmodule
 ";
-    let told = equivalence((&files("l.v", text), None), (&files("l.v", text), None)).unwrap_err();
+    let told = equivalence((&files("l.v", text), None), (&files("l.v", text), None), &Budget::hand_in()).unwrap_err();
     assert!(told.contains("primitive"), "{told}");
 }
 
@@ -402,7 +403,8 @@ architecture last of pair is begin y <= '0'; end;
     let zero = top(component, "pair", "entity work.pair");
     all_equal("module m(input a, b, output x, y); assign x = 0, y = 0; endmodule", &[("m.vhd", &zero)]);
     let wrong = top("", "entity work.pair(bth)", "entity work.pair(one)");
-    let told = equivalence((&files("m.vhd", &wrong), None), (&files("m.vhd", &wrong), None)).unwrap_err();
+    let told =
+        equivalence((&files("m.vhd", &wrong), None), (&files("m.vhd", &wrong), None), &Budget::hand_in()).unwrap_err();
     assert!(told.contains("no architecture `bth`"), "{told}");
 }
 
@@ -555,7 +557,7 @@ package body p is function add(x, z : std_logic_vector(3 downto 0)) return std_l
         .iter()
         .filter_map(|(name, text)| {
             let (hand_in, reference) = (files(name, text), files("plain.sv", SUM));
-            match equivalence((&hand_in, Some("m")), (&reference, None)) {
+            match equivalence((&hand_in, Some("m")), (&reference, None), &Budget::hand_in()) {
                 Ok(found) if found.equal == Some(true) => None,
                 Ok(found) => Some(format!("{:?}\n{text}", found.counterexample)),
                 Err(told) => Some(format!("{told}\n{text}")),

@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use check::{HandIn, check};
 use elab::HandInFile;
 use exercise::Exercise;
@@ -88,7 +89,7 @@ fn codes_of(language: &str, text: &str, rules: Option<&str>) -> BTreeSet<String>
     let exercise = Exercise::load(&format!("{EXERCISE}{rules}"), &|path| Err(format!("no {path}"))).unwrap();
     let name = if language == "verilog" { "m.sv" } else { "m.vhd" };
     let files = vec![HandInFile { name: name.into(), bytes: text.into() }];
-    let looked_into = inspect(&files, None).map(|i| i.findings).unwrap_or_default();
+    let looked_into = inspect(&files, None, &Budget::hand_in()).map(|i| i.findings).unwrap_or_default();
     let checked = check(&exercise, &HandIn { files, ..HandIn::default() });
     checked.verdict.findings.into_iter().chain(looked_into).map(|f| f.code).collect()
 }

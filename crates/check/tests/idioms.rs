@@ -4,6 +4,7 @@
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 #![allow(clippy::too_many_lines, reason = "a list of designs")]
 
+use base::Budget;
 use elab::HandInFile;
 use views::equivalence;
 
@@ -21,7 +22,7 @@ fn all_equal(plain: &str, designs: &[(&str, &str)]) {
     for (name, text) in designs {
         let (differs, name) = name.strip_prefix('!').map_or((false, *name), |name| (true, name));
         let text = if name.ends_with(".vhd") { format!("{VHDL}{text}") } else { (*text).to_owned() };
-        match equivalence((&files(name, &text), None), (&reference, None)) {
+        match equivalence((&files(name, &text), None), (&reference, None), &Budget::hand_in()) {
             Ok(found) if found.equal == Some(!differs) => {}
             Ok(found) => wrong.push(format!("{name}: {:?} {:?}\n{text}", found.equal, found.counterexample)),
             Err(told) => wrong.push(format!("{name}: {told}\n{text}")),
@@ -369,12 +370,14 @@ fn a_memory_whose_file_is_not_named_begins_unknown_and_is_no_fault() {
         )
     };
     let (plain, guarded) = (memory(""), memory("initial if (FILE != \"\") $readmemh(FILE, mem);"));
-    let found = equivalence((&files("a.v", &guarded), None), (&files("b.v", &plain), None)).unwrap();
+    let found =
+        equivalence((&files("a.v", &guarded), None), (&files("b.v", &plain), None), &Budget::hand_in()).unwrap();
     assert_ne!(found.equal, Some(false), "{:?}", found.counterexample);
     let otherwise = memory("initial begin if (FILE == \"\") mem[0] = 0; else $readmemb(FILE, mem); end");
-    assert!(equivalence((&files("a.v", &otherwise), None), (&files("b.v", &plain), None)).is_ok());
+    assert!(equivalence((&files("a.v", &otherwise), None), (&files("b.v", &plain), None), &Budget::hand_in()).is_ok());
     // Where it is named, it has to be there.
     let named = memory("initial if (FILE == \"\") $readmemh(\"rom.hex\", mem);");
-    let told = equivalence((&files("a.v", &named), None), (&files("b.v", &plain), None)).unwrap_err();
+    let told =
+        equivalence((&files("a.v", &named), None), (&files("b.v", &plain), None), &Budget::hand_in()).unwrap_err();
     assert!(told.contains("rom.hex"), "{told}");
 }

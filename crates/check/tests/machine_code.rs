@@ -6,6 +6,7 @@ mod built;
 mod programs;
 mod seeds;
 
+use base::Budget;
 use base::Random;
 use built::built;
 use cycle::Engine;
@@ -115,8 +116,12 @@ fn a_run_ends_with_the_cycle_in_which_the_output_changes() {
 }
 
 fn simulate(files: &[HandInFile]) -> Vec<String> {
-    let found =
-        run_simulation(files, &SimulationRequest { top: Some("tb".into()), ..SimulationRequest::default() }).unwrap();
+    let found = run_simulation(
+        files,
+        &SimulationRequest { top: Some("tb".into()), ..SimulationRequest::default() },
+        &Budget::hand_in(),
+    )
+    .unwrap();
     assert!(found.findings.iter().all(|f| f.severity != "stop"), "{:?}", found.findings);
     found.output.lines().map(str::to_owned).collect()
 }

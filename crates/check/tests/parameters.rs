@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use check::{HandIn, check};
 use elab::HandInFile;
 use exercise::Exercise;
@@ -139,7 +140,7 @@ files = ["ref.v"]
 
 #[test]
 fn starters_declare_the_parameter() {
-    let files = starter(&load(ADDER).unwrap()).unwrap();
+    let files = starter(&load(ADDER).unwrap(), &Budget::hand_in()).unwrap();
     let text = |ending: &str| &files.iter().find(|f| f.name.ends_with(ending)).unwrap().text;
     assert!(text("sum.v").contains("parameter WIDTH = 4") && text("sum.v").contains("[WIDTH-1:0] left"));
     assert!(text("sum.vhd").contains("WIDTH : positive := 4"));
@@ -209,7 +210,7 @@ end a;
 ";
     for (name, text) in [("sum.v", verilog.as_str()), ("sum.vhd", vhdl)] {
         let files = vec![HandInFile { name: name.into(), bytes: text.into() }];
-        let found = views::waves(&exercise, &files, &views::WavesRequest::default()).unwrap();
+        let found = views::waves(&exercise, &files, &views::WavesRequest::default(), &Budget::hand_in()).unwrap();
         let lane = |role| found.lanes.iter().find(|l| l.name == "total" && l.role == role);
         let expected = lane(views::LaneRole::Expected).unwrap_or_else(|| panic!("{name}: nothing is expected"));
         assert_eq!(expected.width, 5, "{name}");

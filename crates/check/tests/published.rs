@@ -4,6 +4,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use elab::{HandInFile, SimulationRequest, run_simulation};
 use verdict::{ProofKind, ProofMethod};
 use views::equivalence;
@@ -15,7 +16,7 @@ fn files(text: &str) -> Vec<HandInFile> {
 /// The top of the first text does what that of the second one does; the method that proved it.
 fn equal(diagram: &str, top: &str, table: &str) -> Option<ProofMethod> {
     let (one, other) = (files(diagram), files(table));
-    let found = equivalence((&one, Some(top)), (&other, None)).unwrap_or_else(|e| panic!("{e}"));
+    let found = equivalence((&one, Some(top)), (&other, None), &Budget::hand_in()).unwrap_or_else(|e| panic!("{e}"));
     assert_eq!(found.equal, Some(true), "{top}: {:?}", found.counterexample);
     found.proof.method
 }
@@ -24,7 +25,7 @@ fn equal(diagram: &str, top: &str, table: &str) -> Option<ProofMethod> {
 fn differs(diagram: &str, top: &str, table: &str, (from, to): (&str, &str)) {
     assert!(diagram.contains(from), "`{from}` is not in it");
     let (one, other) = (files(&diagram.replacen(from, to, 1)), files(table));
-    let found = equivalence((&one, Some(top)), (&other, None)).unwrap_or_else(|e| panic!("{e}"));
+    let found = equivalence((&one, Some(top)), (&other, None), &Budget::hand_in()).unwrap_or_else(|e| panic!("{e}"));
     assert_eq!(found.equal, Some(false), "{top} with `{to}` for `{from}`");
     assert!(found.counterexample.is_some());
 }
@@ -275,12 +276,12 @@ fn the_smallest_sequential_benchmark_has_six_states_whatever_it_is_written_in() 
       end;";
     let one = files(S27);
     let other = vec![HandInFile { name: "s27.vhd".into(), bytes: vhdl.into() }];
-    let found = equivalence((&one, None), (&other, None)).unwrap_or_else(|e| panic!("{e}"));
+    let found = equivalence((&one, None), (&other, None), &Budget::hand_in()).unwrap_or_else(|e| panic!("{e}"));
     assert_eq!((found.equal, found.proof.kind), (Some(true), ProofKind::Proved));
     assert_eq!(found.proof.rows, Some(6 * 16));
     for (from, to) in [("nand (g9", "nor (g9"), ("(g12, g1, g7)", "(g12, g1, g6)"), ("g6 <= g11", "g6 <= g10")] {
         let wrong = files(&S27.replacen(from, to, 1));
-        let found = equivalence((&wrong, None), (&other, None)).unwrap_or_else(|e| panic!("{e}"));
+        let found = equivalence((&wrong, None), (&other, None), &Budget::hand_in()).unwrap_or_else(|e| panic!("{e}"));
         assert_eq!(found.equal, Some(false), "`{to}` for `{from}`");
     }
 }
@@ -302,7 +303,8 @@ fn a_checksum_register_gives_the_check_value_of_its_standard() {
           for (k = 0; k < 8; k = k + 1) begin d = ch[k]; #1 clk = 1; #1 clk = 0; end end
         $display(\"%h\", ~c); $finish; end
     endmodule\n";
-    let found = run_simulation(&files(&format!("{SERIAL}{bench}")), &SimulationRequest::default()).unwrap();
+    let found =
+        run_simulation(&files(&format!("{SERIAL}{bench}")), &SimulationRequest::default(), &Budget::hand_in()).unwrap();
     assert_eq!(found.output.trim(), "cbf43926");
 }
 
@@ -322,10 +324,10 @@ fn a_checksum_by_the_polynomials_taps_is_the_one_by_its_mask() {
          always @(posedge clk) if (rst) c <= {{32{{1'b1}}}}; else begin\n{lines}  end\nendmodule\n"
     );
     let (one, other) = (files(SERIAL), files(&taps));
-    let found = equivalence((&one, None), (&other, None)).unwrap_or_else(|e| panic!("{e}"));
+    let found = equivalence((&one, None), (&other, None), &Budget::hand_in()).unwrap_or_else(|e| panic!("{e}"));
     assert_eq!((found.equal, found.proof.method), (Some(true), Some(ProofMethod::Induction)));
     let wrong = files(&taps.replacen(" ^ f", "", 1));
-    let found = equivalence((&one, None), (&wrong, None)).unwrap_or_else(|e| panic!("{e}"));
+    let found = equivalence((&one, None), (&wrong, None), &Budget::hand_in()).unwrap_or_else(|e| panic!("{e}"));
     assert_eq!(found.equal, Some(false));
 }
 

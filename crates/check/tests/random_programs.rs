@@ -6,6 +6,7 @@
 mod programs;
 mod seeds;
 
+use base::Budget;
 use base::Random;
 use check::{Checked, HandIn, check};
 use elab::{HandInFile, SimulationRequest, run_simulation};
@@ -75,8 +76,12 @@ fn plain_row(body: &[Statement], row: u64) -> u64 {
 }
 
 fn simulate(files: &[HandInFile]) -> Vec<String> {
-    let found =
-        run_simulation(files, &SimulationRequest { top: Some("tb".into()), ..SimulationRequest::default() }).unwrap();
+    let found = run_simulation(
+        files,
+        &SimulationRequest { top: Some("tb".into()), ..SimulationRequest::default() },
+        &Budget::hand_in(),
+    )
+    .unwrap();
     assert!(found.findings.iter().all(|f| f.severity != "stop"), "{}\n{:?}", shown(&files[0]), found.findings);
     // Warnings of unknown levels before the first row stand among them.
     found.output.lines().filter(|l| !l.contains("warning at")).map(str::to_owned).collect()

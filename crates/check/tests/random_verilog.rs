@@ -5,6 +5,7 @@
 
 mod seeds;
 
+use base::Budget;
 use base::Random;
 use check::{HandIn, check};
 use elab::{HandInFile, SimulationRequest, run_simulation};
@@ -525,7 +526,7 @@ fn blocks_compute_what_their_statements_say() {
 
 fn simulated(source: &str) -> Vec<String> {
     let files = [HandInFile { name: "tb.v".into(), bytes: source.into() }];
-    let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+    let found = run_simulation(&files, &SimulationRequest::default(), &Budget::hand_in()).unwrap();
     assert!(found.findings.iter().all(|f| f.severity != "stop"), "{source}\n{:?}", found.findings);
     found.output.lines().map(str::to_owned).collect()
 }

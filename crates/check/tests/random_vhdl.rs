@@ -5,6 +5,7 @@
 
 mod seeds;
 
+use base::Budget;
 use base::Random;
 use check::{HandIn, check};
 use elab::{HandInFile, SimulationRequest, run_simulation};
@@ -314,7 +315,7 @@ fn vectors_compute_what_the_package_says() {
         );
         let with_bench = [files[0].clone(), HandInFile { name: "tb.v".into(), bytes: bench.into() }];
         let request = SimulationRequest { top: Some("tb".into()), ..SimulationRequest::default() };
-        let simulated = run_simulation(&with_bench, &request).unwrap();
+        let simulated = run_simulation(&with_bench, &request, &Budget::hand_in()).unwrap();
         assert!(simulated.findings.iter().all(|f| f.severity != "stop"), "{text}\n{:?}", simulated.findings);
         let lines: Vec<&str> = simulated.output.lines().filter(|l| !l.contains(':')).collect();
         assert_eq!(lines.len() as u64, ROWS, "seed {seed}\n{text}\n{}", simulated.output);

@@ -3,6 +3,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use check::{HandIn, check};
 use elab::{HandInFile, SimulationRequest, run_simulation};
 use exercise::Exercise;
@@ -19,7 +20,7 @@ fn text_file(name: &str, text: &str) -> HandInFile {
 
 fn simulate(files: &[HandInFile], top: &str) -> String {
     let request = SimulationRequest { top: Some(top.into()), ..SimulationRequest::default() };
-    let found = run_simulation(files, &request).unwrap();
+    let found = run_simulation(files, &request, &Budget::hand_in()).unwrap();
     let stops: Vec<String> =
         found.findings.iter().filter(|f| f.severity == "stop").map(|f| format!("{} {:?}", f.message, f.line)).collect();
     assert!(stops.is_empty(), "{top}: {stops:?}");
@@ -57,7 +58,7 @@ fn rows_bench(exercise: &Exercise, unit: &str) -> String {
 /// The unit that the checker took as the top: the name of the first module or entity that has the ports.
 fn top_of(file: &HandInFile) -> String {
     let files = [file.clone()];
-    views::inspect(&files, None).unwrap().top.unwrap()
+    views::inspect(&files, None, &Budget::hand_in()).unwrap().top.unwrap()
 }
 
 /// Both engines on one design; says how many rows were compared.
@@ -122,7 +123,7 @@ fn the_testbenches_made_from_an_exercise_pass_right_designs_and_fail_wrong_ones(
     for name in ["hopper-interlock", "weight-grader", "tank-level-bar", "gray-turntable", "lane-letter"] {
         let folder = demo().join(name);
         let exercise = load(&folder.join("exercise.toml"));
-        let files = starter(&exercise).unwrap();
+        let files = starter(&exercise, &Budget::hand_in()).unwrap();
         for path in designs(&folder) {
             let design = file(&path);
             let checked = check(&exercise, &HandIn { files: vec![design.clone()], ..HandIn::default() });
@@ -209,7 +210,8 @@ fn a_simulation_that_would_not_end_is_stopped_with_its_line() {
         ),
     ];
     for (name, source, code, line) in cases {
-        let found = run_simulation(&[text_file(name, source)], &SimulationRequest::default()).unwrap();
+        let found =
+            run_simulation(&[text_file(name, source)], &SimulationRequest::default(), &Budget::hand_in()).unwrap();
         let stops = found.findings.iter().filter(|f| f.severity == "stop");
         let told: Vec<(&str, Option<u32>)> = stops.map(|f| (f.code.as_str(), f.line)).collect();
         assert_eq!(told, [(code, Some(line))], "{source}");
@@ -221,7 +223,7 @@ fn a_simulation_that_would_not_end_is_stopped_with_its_line() {
 fn waves_are_written_and_read_back_the_same() {
     let source = "`timescale 1ns/1ps\nmodule t; reg [3:0] a; reg b; wire c = ^a; initial begin a = 4'b1x0z; b = 0; #3 a = 5; b = 1; #4 a = 10; #1 $finish; end endmodule";
     let request = SimulationRequest { record: Some(elab::RECORDED), ..SimulationRequest::default() };
-    let found = run_simulation(&[text_file("t.v", source)], &request).unwrap();
+    let found = run_simulation(&[text_file("t.v", source)], &request, &Budget::hand_in()).unwrap();
     let trace = found.trace.unwrap();
     let again = sim::read_vcd(&sim::write_vcd(&trace)).unwrap();
     let shown = |t: &sim::Trace, name: &str| -> Vec<(u64, String)> {

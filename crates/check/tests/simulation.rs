@@ -3,11 +3,12 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use elab::{HandInFile, SimulationRequest, run_simulation};
 
 fn output(name: &str, source: &str) -> String {
     let files = [HandInFile { name: name.into(), bytes: source.into() }];
-    let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+    let found = run_simulation(&files, &SimulationRequest::default(), &Budget::hand_in()).unwrap();
     let stops: Vec<&str> = found.findings.iter().filter(|f| f.severity == "stop").map(|f| f.message.as_str()).collect();
     assert!(stops.is_empty(), "{stops:?}\n{source}");
     found.output
@@ -437,7 +438,7 @@ fn hierarchies_mix_both_languages_both_ways() {
     let both = |files: &[(&str, &str)]| {
         let list: Vec<HandInFile> =
             files.iter().map(|(n, t)| HandInFile { name: (*n).into(), bytes: (*t).into() }).collect();
-        let found = run_simulation(&list, &SimulationRequest::default()).unwrap();
+        let found = run_simulation(&list, &SimulationRequest::default(), &Budget::hand_in()).unwrap();
         let stops: Vec<String> =
             found.findings.iter().filter(|f| f.severity == "stop").map(|f| f.message.clone()).collect();
         assert!(stops.is_empty(), "{stops:?}");
@@ -547,7 +548,7 @@ fn delays_that_no_simulation_takes_are_told_and_not_cut() {
     let told = |body: &str| {
         let source = format!("`timescale 1ns / 1ps\nmodule t;\n{body}\nendmodule\n");
         let files = [HandInFile { name: "t.sv".into(), bytes: source.into() }];
-        let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+        let found = run_simulation(&files, &SimulationRequest::default(), &Budget::hand_in()).unwrap();
         let stop = found.findings.iter().find(|f| f.severity == "stop").map(|f| f.message.clone());
         (stop.unwrap_or_default(), found.output)
     };
@@ -724,7 +725,7 @@ fn real_numbers_in_vhdl() {
 fn with_files(name: &str, source: &str, data: &[(&str, &str)]) -> String {
     let mut files = vec![HandInFile { name: name.into(), bytes: source.into() }];
     files.extend(data.iter().map(|(name, text)| HandInFile { name: (*name).into(), bytes: (*text).into() }));
-    let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+    let found = run_simulation(&files, &SimulationRequest::default(), &Budget::hand_in()).unwrap();
     let stops: Vec<&str> = found.findings.iter().filter(|f| f.severity == "stop").map(|f| f.message.as_str()).collect();
     assert!(stops.is_empty(), "{stops:?}\n{source}");
     found.output
@@ -791,7 +792,7 @@ fn a_data_file_that_is_not_there_is_named() {
             HandInFile { name: name.into(), bytes: source.into() },
             HandInFile { name: "rows.txt".into(), bytes: "1".into() },
         ];
-        let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+        let found = run_simulation(&files, &SimulationRequest::default(), &Budget::hand_in()).unwrap();
         let told: Vec<(&str, &str)> = found.findings.iter().map(|f| (f.code.as_str(), f.help.as_str())).collect();
         assert_eq!(told, [("data-file-not-found", "Write \"rows.txt\", or hand in `row.txt` too.")], "{name}");
     }
@@ -857,7 +858,7 @@ fn a_task_of_another_instance_is_told_as_a_limit() {
     let source = "module sub; task t(input a); $display(\"%b\", a); endtask endmodule\n\
         module tb; sub u(); initial begin u.t(1); end endmodule";
     let files = [HandInFile { name: "t.v".into(), bytes: source.into() }];
-    let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+    let found = run_simulation(&files, &SimulationRequest::default(), &Budget::hand_in()).unwrap();
     let told: Vec<&str> = found.findings.iter().map(|f| f.code.as_str()).collect();
     assert_eq!(told, ["not-read-yet"], "{:?}", found.findings);
 }
@@ -872,7 +873,7 @@ fn long_lines_read_over_and_over_end_with_the_budget() {
         HandInFile { name: "t.v".into(), bytes: source.into() },
         HandInFile { name: "long.txt".into(), bytes: line.into() },
     ];
-    let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+    let found = run_simulation(&files, &SimulationRequest::default(), &Budget::hand_in()).unwrap();
     assert_eq!(found.output, "200001 310a\n");
     let told: Vec<&str> = found.findings.iter().map(|f| f.code.as_str()).collect();
     assert_eq!(told, ["simulation-budget"], "{:?}", found.findings);
@@ -888,7 +889,7 @@ fn what_math_real_has_and_this_version_does_not_read_is_not_called_undeclared() 
     let source = "library ieee; use ieee.math_real.all; entity t is end; architecture a of t is begin
         process variable r : real; begin r := arcsinh(1.0); wait; end process; end;";
     let files = [HandInFile { name: "t.vhd".into(), bytes: source.into() }];
-    let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+    let found = run_simulation(&files, &SimulationRequest::default(), &Budget::hand_in()).unwrap();
     let told: Vec<&str> = found.findings.iter().map(|f| f.code.as_str()).collect();
     assert_eq!(told, ["not-read-yet"], "{:?}", found.findings);
 }

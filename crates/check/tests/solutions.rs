@@ -3,6 +3,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use elab::HandInFile;
 use verdict::ProofKind;
 use views::equivalence;
@@ -17,14 +18,16 @@ fn solved(plain: &str, slip: (&str, &str), solutions: &[(&str, &str)]) {
     let (right, wrong) = (files("plain.v", plain), files("slip.v", &plain.replacen(slip.0, slip.1, 1)));
     for (name, text) in solutions {
         let solution = files(name, text);
-        let found = equivalence((&solution, None), (&right, None)).unwrap_or_else(|e| panic!("{name}: {e}"));
+        let found = equivalence((&solution, None), (&right, None), &Budget::hand_in())
+            .unwrap_or_else(|e| panic!("{name}: {e}"));
         assert_eq!(
             (found.equal, found.proof.kind),
             (Some(true), ProofKind::Proved),
             "{name}: {:?}",
             found.counterexample
         );
-        let found = equivalence((&solution, None), (&wrong, None)).unwrap_or_else(|e| panic!("{name}: {e}"));
+        let found = equivalence((&solution, None), (&wrong, None), &Budget::hand_in())
+            .unwrap_or_else(|e| panic!("{name}: {e}"));
         assert_eq!(found.equal, Some(false), "{name} with `{}` for `{}`", slip.1, slip.0);
     }
 }

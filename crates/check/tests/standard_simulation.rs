@@ -2,11 +2,12 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use elab::{HandInFile, SimulationRequest, run_simulation};
 
 fn printed(name: &str, text: &str) -> Vec<String> {
     let files = [HandInFile { name: name.into(), bytes: text.into() }];
-    let found = run_simulation(&files, &SimulationRequest::default()).unwrap();
+    let found = run_simulation(&files, &SimulationRequest::default(), &Budget::hand_in()).unwrap();
     let stops: Vec<&str> = found.findings.iter().filter(|f| f.severity == "stop").map(|f| f.message.as_str()).collect();
     assert!(stops.is_empty(), "{stops:?}\n{text}");
     found.output.lines().map(|l| l.rsplit(": ").next().unwrap_or(l).to_owned()).collect()

@@ -1,6 +1,7 @@
 //! The drawn structure: what a reader of a schematic expects to see of a design, whatever language it was written in.
 #![allow(clippy::unwrap_used, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use elab::HandInFile;
 use exercise::Exercise;
 use std::collections::BTreeMap;
@@ -11,7 +12,7 @@ fn file(name: &str, text: &str) -> Vec<HandInFile> {
 }
 
 fn draw(name: &str, text: &str) -> Structure {
-    structure(&file(name, text), &StructureRequest::default()).unwrap()
+    structure(&file(name, text), &StructureRequest::default(), &Budget::hand_in()).unwrap()
 }
 
 /// How many symbols there are of each kind, terminals left out; a gate with a bubble at its output by its inverse name.
@@ -231,23 +232,23 @@ endmodule
 ";
     let files = file("hopper.v", text);
     let request = StructureRequest { exercise: Some(&exercise), ..StructureRequest::default() };
-    let drawing = structure(&files, &request).unwrap();
+    let drawing = structure(&files, &request, &Budget::hand_in()).unwrap();
     let wire_at = |label: &str| drawing.blocks.iter().find(|b| b.label == label).unwrap().pins[0].wire;
     let level = |levels: &str, label: &str| levels.as_bytes()[wire_at(label) as usize] as char;
-    let found = structure_levels(&files, &request, At::Row("11")).unwrap();
+    let found = structure_levels(&files, &request, At::Row("11"), &Budget::hand_in()).unwrap();
     let all: String = ["full", "gate", "motor", "lamp"].iter().map(|n| level(&found.levels, n)).collect();
     assert_eq!(all, "1111");
     assert_eq!(found.of, ["motor"]);
     assert!(["full", "gate", "motor"].iter().all(|n| found.deciding.contains(&wire_at(n))));
     assert!(!found.deciding.contains(&wire_at("lamp")));
-    let found = structure_levels(&files, &request, At::Row("10")).unwrap();
+    let found = structure_levels(&files, &request, At::Row("10"), &Budget::hand_in()).unwrap();
     assert_eq!(found.of, ["motor"], "it is 0 where 1 is expected");
     // An AND that is 0 is decided by the input that is 0.
     assert!(found.deciding.contains(&wire_at("gate")) && !found.deciding.contains(&wire_at("full")));
     // A right row has nothing to explain, unless an output is asked for.
-    assert!(structure_levels(&files, &request, At::Row("00")).unwrap().of.is_empty());
+    assert!(structure_levels(&files, &request, At::Row("00"), &Budget::hand_in()).unwrap().of.is_empty());
     let lamp = StructureRequest { output: Some("lamp"), ..request };
-    assert_eq!(structure_levels(&files, &lamp, At::Row("00")).unwrap().of, ["lamp"]);
+    assert_eq!(structure_levels(&files, &lamp, At::Row("00"), &Budget::hand_in()).unwrap().of, ["lamp"]);
 }
 
 #[test]
@@ -260,8 +261,8 @@ endmodule
 ";
     let files = file("hopper.v", text);
     let request = StructureRequest { exercise: Some(&exercise), ..StructureRequest::default() };
-    let drawing = structure(&files, &request).unwrap();
-    let found = structure_levels(&files, &request, At::Row("01")).unwrap();
+    let drawing = structure(&files, &request, &Budget::hand_in()).unwrap();
+    let found = structure_levels(&files, &request, At::Row("01"), &Budget::hand_in()).unwrap();
     let motor = drawing.blocks.iter().find(|b| b.label == "motor").unwrap().pins[0].wire;
     assert_eq!(found.levels.as_bytes()[motor as usize], b'X');
 }
@@ -271,9 +272,9 @@ fn as_many_look_up_tables_are_drawn_as_are_counted() {
     for (name, text) in [("fa.v", ADDER_V), ("fa.vhd", ADDER_VHD)] {
         let files = file(name, text);
         let request = StructureRequest { view: StructureView::Mapped, ..StructureRequest::default() };
-        let drawing = structure(&files, &request).unwrap();
+        let drawing = structure(&files, &request, &Budget::hand_in()).unwrap();
         let tables = drawing.blocks.iter().filter(|b| b.kind == "table").count();
-        assert_eq!(Some(tables as u64), inspect(&files, None).unwrap().resources.unwrap().luts);
+        assert_eq!(Some(tables as u64), inspect(&files, None, &Budget::hand_in()).unwrap().resources.unwrap().luts);
         // A full adder takes two tables of three inputs: sum and carry (common practice).
         assert_eq!(tables, 2);
         let text: Vec<&str> = drawing.blocks.iter().filter_map(|b| b.table.as_deref()).collect();
@@ -290,12 +291,12 @@ fn what_is_too_large_to_draw_is_drawn_for_one_output() {
     }
     text += "  assign far = x[300];\nendmodule\n";
     let files = file("big.v", &text);
-    let told = structure(&files, &StructureRequest::default()).unwrap_err();
+    let told = structure(&files, &StructureRequest::default(), &Budget::hand_in()).unwrap_err();
     assert!(told.contains("too large") && told.contains("choose one output"), "{told}");
     let one = StructureRequest { output: Some("any"), ..StructureRequest::default() };
-    assert_eq!(kinds(&structure(&files, &one).unwrap()), counts(&[("or", 1)]));
+    assert_eq!(kinds(&structure(&files, &one, &Budget::hand_in()).unwrap()), counts(&[("or", 1)]));
     let none = StructureRequest { output: Some("nothing"), ..StructureRequest::default() };
-    assert!(structure(&files, &none).unwrap_err().contains("no output bit `nothing`"));
+    assert!(structure(&files, &none, &Budget::hand_in()).unwrap_err().contains("no output bit `nothing`"));
 }
 
 #[test]
@@ -303,17 +304,23 @@ fn a_design_that_cannot_be_read_is_told_by_its_place() {
     let told = structure(
         &file("x.v", "module x(input a, output y);\n assign y = a &;\nendmodule\n"),
         &StructureRequest::default(),
+        &Budget::hand_in(),
     );
     assert!(told.unwrap_err().starts_with("x.v:2: "));
-    assert!(structure(&[], &StructureRequest::default()).is_err());
+    assert!(structure(&[], &StructureRequest::default(), &Budget::hand_in()).is_err());
 }
 
 #[test]
 fn a_drawing_is_the_same_each_time() {
     let files = file("fa.v", ADDER_V);
-    let first = serde_json::to_string(&structure(&files, &StructureRequest::default()).unwrap()).unwrap();
+    let first =
+        serde_json::to_string(&structure(&files, &StructureRequest::default(), &Budget::hand_in()).unwrap()).unwrap();
     for _ in 0..3 {
-        assert_eq!(serde_json::to_string(&structure(&files, &StructureRequest::default()).unwrap()).unwrap(), first);
+        assert_eq!(
+            serde_json::to_string(&structure(&files, &StructureRequest::default(), &Budget::hand_in()).unwrap())
+                .unwrap(),
+            first
+        );
     }
 }
 
@@ -404,8 +411,8 @@ endmodule
     assert_eq!(evidence.actual["q[0]"], "0");
     for view in [StructureView::Written, StructureView::Mapped] {
         let request = StructureRequest { exercise: Some(&exercise), view, ..StructureRequest::default() };
-        let drawing = structure(&files, &request).unwrap();
-        let found = structure_levels(&files, &request, At::Moment(&evidence)).unwrap();
+        let drawing = structure(&files, &request, &Budget::hand_in()).unwrap();
+        let found = structure_levels(&files, &request, At::Moment(&evidence), &Budget::hand_in()).unwrap();
         let level = |label: &str| {
             let block = drawing.blocks.iter().find(|b| b.label == label).unwrap();
             found.levels.as_bytes()[block.pins[0].wire as usize] as char

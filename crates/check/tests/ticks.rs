@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use check::{HandIn, check};
 use conform::TryTicks;
 use elab::{HandInFile, SimulationRequest, run_simulation};
@@ -38,7 +39,7 @@ fn simulated(exercise: &Exercise, file: &HandInFile, run: &TryTicks) -> Vec<Stri
             if port.is_input { &mut ins } else { &mut outs }.push(format!("s_{}", port.name));
         }
     }
-    let unit = views::inspect(std::slice::from_ref(file), None).unwrap().top.unwrap();
+    let unit = views::inspect(std::slice::from_ref(file), None, &Budget::hand_in()).unwrap().top.unwrap();
     text += &format!(" {unit} u({});\n initial begin s_{} = {rest};\n", joins.join(", "), spec.clock);
     let tick = format!("#10 s_{0} = {edge}; #10 s_{0} = {rest}; #10", spec.clock);
     if let Some(reset) = reset {
@@ -58,7 +59,7 @@ fn simulated(exercise: &Exercise, file: &HandInFile, run: &TryTicks) -> Vec<Stri
     text += "  $finish; end\nendmodule\n";
     let files = [file.clone(), HandInFile { name: "bench.v".into(), bytes: text.into_bytes() }];
     let request = SimulationRequest { top: Some("bench".into()), ..SimulationRequest::default() };
-    let found = run_simulation(&files, &request).unwrap();
+    let found = run_simulation(&files, &request, &Budget::hand_in()).unwrap();
     assert!(found.findings.iter().all(|f| f.severity != "stop"), "{:?}", found.findings);
     found.output.lines().map(str::to_uppercase).collect()
 }

@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use elab::HandInFile;
 use exercise::Exercise;
 use views::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
@@ -34,7 +35,7 @@ fn file(name: &str, text: &str) -> HandInFile {
 }
 
 fn run(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest) -> Waves {
-    waves(exercise, files, request).unwrap()
+    waves(exercise, files, request, &Budget::hand_in()).unwrap()
 }
 
 fn lane<'w>(waves: &'w Waves, role: LaneRole, name: &str) -> &'w Lane {
@@ -114,7 +115,7 @@ fn patterns_constants_and_edges_do_what_they_say() {
         ["1", "-", "0", "-"],
         "an unknown input demands nothing"
     );
-    let told = waves(&interlock(), &[], &with(60.0, &[("lamp", "hold 1")])).unwrap_err();
+    let told = waves(&interlock(), &[], &with(60.0, &[("lamp", "hold 1")]), &Budget::hand_in()).unwrap_err();
     assert_eq!(told, "`lamp` is no input; the inputs are full, lid.");
 }
 

@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
+use base::Budget;
 use check::{Checked, HandIn, check};
 use elab::{HandInFile, SimulationRequest, run_simulation};
 use exercise::Exercise;
@@ -172,19 +173,29 @@ fn a_wide_exercise_that_cannot_be_read_says_what_to_write_instead() {
 
 #[test]
 fn starters_and_waves_of_a_wide_exercise_run_against_a_right_design() {
-    let files = starter(&sums()).unwrap();
+    let files = starter(&sums(), &Budget::hand_in()).unwrap();
     let bench = files.iter().find(|f| f.name.ends_with("_tb.v")).unwrap();
     let design = adder(MAJORITY, 0).replace("module add", "module pallet_sums");
     let of = |name: &str, text: &str| HandInFile { name: name.into(), bytes: text.into() };
     let both = [of("d.v", &design), of(&bench.name, &bench.text)];
-    let output = run_simulation(&both, &SimulationRequest::default()).unwrap().output;
+    let output = run_simulation(&both, &SimulationRequest::default(), &Budget::hand_in()).unwrap().output;
     assert_eq!(output, "PASS: all 256 tried rows are right\n");
     let wrong = [of("d.v", &design.replace("c[0] = 0", "c[0] = 1")), both[1].clone()];
-    assert!(run_simulation(&wrong, &SimulationRequest::default()).unwrap().output.contains("FAIL: 256 rows are wrong"));
+    assert!(
+        run_simulation(&wrong, &SimulationRequest::default(), &Budget::hand_in())
+            .unwrap()
+            .output
+            .contains("FAIL: 256 rows are wrong")
+    );
     let bench = files.iter().find(|f| f.name.ends_with("_tb.vhd")).unwrap();
     let vhdl = [of("d.v", &design), of(&bench.name, &bench.text)];
-    assert!(run_simulation(&vhdl, &SimulationRequest::default()).unwrap().output.contains("PASS: all 256 tried rows"));
-    let wrong = waves(&sums(), &[wrong[0].clone()], &WavesRequest::default()).unwrap();
+    assert!(
+        run_simulation(&vhdl, &SimulationRequest::default(), &Budget::hand_in())
+            .unwrap()
+            .output
+            .contains("PASS: all 256 tried rows")
+    );
+    let wrong = waves(&sums(), &[wrong[0].clone()], &WavesRequest::default(), &Budget::hand_in()).unwrap();
     let lane = |role| wrong.lanes.iter().find(|l| l.name == "total" && l.role == role).unwrap();
     assert_eq!(lane(LaneRole::Expected).values[5], format!("{:017b}", 5), "left rests at 0, right counts");
     assert_eq!(lane(LaneRole::Expected).differs, [(0, wrong.time_fs)]);
@@ -235,7 +246,7 @@ fn what_no_budget_proves_is_left_open_and_can_be_let_go() {
         stopper.store(true, Ordering::Relaxed);
     });
     let hand_in = HandIn { files, quick: true, ..HandIn::default() };
-    let found = check::check_with_cancel(&exercise, &hand_in, flag).verdict;
+    let found = check::check_within(&exercise, &hand_in, &Budget::hand_in().with_cancel(flag)).verdict;
     waits.join().unwrap();
     // Never a pass without a proof.
     assert_eq!(found.verdict, VerdictKind::CannotTell, "{}", found.headline());

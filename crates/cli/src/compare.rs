@@ -3,6 +3,7 @@
 use crate::Unusable;
 use crate::files::{hand_in_file, load_exercise};
 use crate::report;
+use base::Budget;
 use elab::HandInFile;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -49,7 +50,8 @@ fn port_levels(names: &[String], levels: &str) -> Vec<String> {
 
 pub(crate) fn compare(args: &CompareArgs) -> Result<ExitCode, Unusable> {
     let (a, b) = (design(&args.a)?, design(&args.b)?);
-    let found = views::equivalence((&a, args.top_a.as_deref()), (&b, args.top_b.as_deref())).map_err(Unusable)?;
+    let found = views::equivalence((&a, args.top_a.as_deref()), (&b, args.top_b.as_deref()), &Budget::hand_in())
+        .map_err(Unusable)?;
     if args.json {
         report::result(&serde_json::to_string_pretty(&found).map_err(|e| Unusable(e.to_string()))?);
     } else {
@@ -111,7 +113,7 @@ pub(crate) struct InspectArgs {
 
 pub(crate) fn inspect(args: &InspectArgs) -> Result<ExitCode, Unusable> {
     let files: Vec<HandInFile> = args.files.iter().map(|p| hand_in_file(p)).collect::<Result<_, _>>()?;
-    let found = views::inspect(&files, args.top.as_deref()).map_err(Unusable)?;
+    let found = views::inspect(&files, args.top.as_deref(), &Budget::hand_in()).map_err(Unusable)?;
     if args.json {
         report::result(&serde_json::to_string_pretty(&found).map_err(|e| Unusable(e.to_string()))?);
     } else {
@@ -133,7 +135,7 @@ pub(crate) struct StarterArgs {
 
 pub(crate) fn starter(args: &StarterArgs) -> Result<ExitCode, Unusable> {
     let exercise = load_exercise(&args.exercise)?;
-    let files = views::starter(&exercise).map_err(Unusable)?;
+    let files = views::starter(&exercise, &Budget::hand_in()).map_err(Unusable)?;
     std::fs::create_dir_all(&args.out)
         .map_err(|e| Unusable(format!("{}: can't be made: {e}; choose another folder.", args.out.display())))?;
     for file in &files {

@@ -3,6 +3,7 @@
 use crate::Unusable;
 use crate::files::hand_in_file;
 use crate::report;
+use base::Budget;
 use elab::{SimulationRequest, run_simulation};
 use std::path::PathBuf;
 use std::process::ExitCode;
@@ -58,7 +59,7 @@ pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
         record: args.vcd.is_some().then_some(elab::RECORDED),
         ..SimulationRequest::default()
     };
-    let found = run_simulation(&files, &request).map_err(Unusable)?;
+    let found = run_simulation(&files, &request, &Budget::hand_in()).map_err(Unusable)?;
     if let (Some(path), Some(trace)) = (&args.vcd, &found.trace) {
         std::fs::write(path, sim::write_vcd(trace))
             .map_err(|e| Unusable(format!("`{}` can't be written: {e}.", path.display())))?;

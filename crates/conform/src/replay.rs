@@ -21,11 +21,12 @@ pub fn agrees(
     (sources, data): (&SourceMap, &BTreeMap<String, String>),
     top: &Unit,
     rows: &[(String, String)],
+    budget: &Budget,
 ) -> Option<Vec<bool>> {
     if rows.is_empty() || !can_be_named(exercise, top) {
         return None;
     }
-    let (lines, _) = written(sources, data, bench(exercise, top, rows))?;
+    let (lines, _) = written(sources, data, bench(exercise, top, rows), budget)?;
     if lines.len() != rows.len() {
         return None;
     }
@@ -44,10 +45,11 @@ fn written(
     sources: &SourceMap,
     data: &BTreeMap<String, String>,
     bench: String,
+    budget: &Budget,
 ) -> Option<(Vec<String>, Option<String>)> {
     let files = files_with(sources, data, bench);
     let request = SimulationRequest { top: Some(BENCH.into()), steps: Some(STEPS), ..SimulationRequest::default() };
-    let found = run_simulation(&files, &request).ok()?;
+    let found = run_simulation(&files, &request, budget).ok()?;
     let lines = found.output.lines().filter_map(|l| l.strip_prefix(BENCH)).map(|l| l.trim().to_owned()).collect();
     // At time 0, before any input has a level, a number may lie anywhere: that says nothing of the design at work.
     let ended = (found.assertions.failure > 0 && found.time_fs > 0)
@@ -70,8 +72,8 @@ pub fn first_other(
     exercise: &Exercise,
     (sources, data): (&SourceMap, &BTreeMap<String, String>),
     top: &Unit,
-    moments: &[Moment],
-    strict: bool,
+    (moments, strict): (&[Moment], bool),
+    budget: &Budget,
 ) -> Option<(usize, Other)> {
     if moments.is_empty() || !can_be_named(exercise, top) {
         return None;
@@ -87,7 +89,7 @@ pub fn first_other(
         let _ = writeln!(text, "    #{MOMENT} $display(\"{BENCH} %b\", {{{}}});", frame.outs);
     }
     text += "    $finish;\n  end\nendmodule\n";
-    let (lines, ended) = written(sources, data, text)?;
+    let (lines, ended) = written(sources, data, text, budget)?;
     let differs = |moment: &Moment, line: &str| {
         moment.outputs.chars().zip(line.chars()).any(|(wanted, is)| match is {
             '0' | '1' => matches!(wanted, '0' | '1') && wanted != is,
@@ -114,6 +116,7 @@ pub fn ran(
     top: &Unit,
     inputs: &[String],
     (port, bit): (&str, u32),
+    budget: &Budget,
 ) -> Option<(String, Span)> {
     if inputs.is_empty() || !can_be_named(exercise, top) {
         return None;
@@ -125,11 +128,12 @@ pub fn ran(
     }
     text += "    $finish;\n  end\nendmodule\n";
     let files = files_with(sources, data, text);
-    let loaded = elab::load(&files, Some(BENCH), &mut Budget::hand_in()).ok()?;
+    let loaded = elab::load(&files, Some(BENCH), &mut budget.clone()).ok()?;
     let design = loaded.design.as_ref()?;
     let (scope, _) = design.scopes.iter().find(|(_, s)| s.name == "u" && s.parent == Some(design.top))?;
     let (signal, _) = design.signals.iter().find(|(_, s)| s.scope == scope && s.name.eq_ignore_ascii_case(port))?;
-    let options = sim::SimOptions { steps: STEPS, wanted: vec![(signal, bit)], ..sim::SimOptions::default() };
+    let cancel = budget.cancel_flag();
+    let options = sim::SimOptions { steps: STEPS, cancel, wanted: vec![(signal, bit)], ..sim::SimOptions::default() };
     let span = sim::simulate(design, &options).ran.pop()??;
     let name = loaded.sources.file(span.file).name.clone();
     (!name.starts_with(BENCH)).then_some((name, span))
@@ -208,8 +212,8 @@ mod tests {
         let top = units.list().remove(0);
         let row = |inputs: &str, outputs: &str| (inputs.to_owned(), outputs.to_owned());
         let rows = [row("00", "00"), row("01", "01"), row("10", "11"), row("11", "10")];
-        let found = agrees(&exercise, (&sources, &BTreeMap::new()), &top, &rows);
+        let found = agrees(&exercise, (&sources, &BTreeMap::new()), &top, &rows, &Budget::hand_in());
         assert_eq!(found, Some(vec![true, true, false, true]));
-        assert_eq!(agrees(&exercise, (&sources, &BTreeMap::new()), &top, &[]), None);
+        assert_eq!(agrees(&exercise, (&sources, &BTreeMap::new()), &top, &[], &Budget::hand_in()), None);
     }
 }

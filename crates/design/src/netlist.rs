@@ -420,7 +420,7 @@ impl Netlist {
         let words = (1u64 << n).div_ceil(64);
         let mut any = 0;
         let position = |k: u32| inputs.iter().position(|i| *i == k).unwrap_or(0) as u32;
-        let mut budget = Budget::hand_in();
+        let mut budget = Budget::of_steps(words * self.nodes.len() as u64);
         self.simulate(&[lit], words, &mut budget, |k, w| logic::input_word(n, position(k), w), |_, v| any |= v[0])
             .ok()?;
         Some(any == 0)

@@ -10,8 +10,8 @@ const LUT_STEPS: u64 = 20_000_000;
 pub const USUAL_LUT_INPUTS: u32 = 4;
 
 /// What a netlist takes of a device whose tables have so many inputs.
-pub fn resources(netlist: &Netlist, lut_inputs: u32) -> Resources {
-    let map = LutMap::new(netlist, lut_inputs, &mut Budget::hand_in().with_steps(LUT_STEPS)).ok();
+pub fn resources(netlist: &Netlist, lut_inputs: u32, budget: &Budget) -> Resources {
+    let map = LutMap::new(netlist, lut_inputs, &mut budget.clone().with_steps(LUT_STEPS)).ok();
     Resources {
         and_nodes: netlist.and_count() as u64,
         luts: map.as_ref().map(|m| m.luts.len() as u64),

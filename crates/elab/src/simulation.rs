@@ -8,8 +8,6 @@ use design::{Design, Stmt, StmtKind};
 use serde::Serialize;
 use sim::{End, SimOptions, Trace};
 use std::collections::BTreeMap;
-use std::sync::Arc;
-use std::sync::atomic::AtomicBool;
 use verdict::{Finding, finding};
 
 /// What is asked of a simulation.
@@ -23,8 +21,6 @@ pub struct SimulationRequest {
     pub record: Option<usize>,
     /// Most steps; else the simulator's own limit.
     pub steps: Option<u64>,
-    /// Ends it at once when set.
-    pub cancel: Option<Arc<AtomicBool>>,
 }
 
 /// How many assertions failed, by severity.
@@ -79,15 +75,18 @@ pub const RECORDED: usize = 2_000_000;
 ///
 /// # Errors
 /// One sentence when a file can't be used at all.
-pub fn run_simulation(files: &[HandInFile], request: &SimulationRequest) -> Result<Simulation, String> {
-    ample(|| run(files, request)).unwrap_or_else(|| Err("The simulator itself failed.".into()))
+pub fn run_simulation(
+    files: &[HandInFile],
+    request: &SimulationRequest,
+    budget: &Budget,
+) -> Result<Simulation, String> {
+    ample(|| run(files, request, budget)).unwrap_or_else(|| Err("The simulator itself failed.".into()))
 }
 
-fn run(files: &[HandInFile], request: &SimulationRequest) -> Result<Simulation, String> {
-    let mut budget = Budget::hand_in();
-    let bench = if request.top.is_none() { testbench(files, &mut budget)? } else { None };
+fn run(files: &[HandInFile], request: &SimulationRequest, budget: &Budget) -> Result<Simulation, String> {
+    let bench = if request.top.is_none() { testbench(files, budget)? } else { None };
     let top = request.top.as_deref().or(bench.as_deref());
-    let loaded = load(files, top, &mut Budget::hand_in())?;
+    let loaded = load(files, top, &mut budget.clone())?;
     let mut diagnostics: Vec<Diagnostic> = loaded.diagnostics.clone();
     let mut result = Simulation {
         format: "zesty-gate/simulation/1".into(),
@@ -110,7 +109,7 @@ fn run(files: &[HandInFile], request: &SimulationRequest) -> Result<Simulation, 
         let record = request.record;
         let usual = SimOptions::default();
         let steps = request.steps.unwrap_or(usual.steps);
-        let cancel = request.cancel.clone();
+        let cancel = budget.cancel_flag();
         let options = SimOptions { until: request.until, record, places, steps, cancel, ..usual };
         let outcome = sim::simulate(design, &options);
         let (end, stop) = match outcome.end {
@@ -134,8 +133,8 @@ fn run(files: &[HandInFile], request: &SimulationRequest) -> Result<Simulation, 
 }
 
 /// The unit without ports that nobody instantiates, when there is just one.
-pub fn testbench(files: &[HandInFile], budget: &mut Budget) -> Result<Option<String>, String> {
-    let units = load(files, None, budget)?.units;
+pub fn testbench(files: &[HandInFile], budget: &Budget) -> Result<Option<String>, String> {
+    let units = load(files, None, &mut budget.clone())?.units;
     let used = |name: &str| units.iter().any(|u| u.instantiates.iter().any(|i| i.eq_ignore_ascii_case(name)));
     let mut benches = units.iter().filter(|u| u.ports.is_empty() && !used(&u.name));
     let first = benches.next().map(|u| u.name.clone());

@@ -16,6 +16,7 @@ pub(crate) fn expected_table(
     raw: &RawBehaviour,
     ports: &[ExercisePort],
     beside: &Beside<'_>,
+    budget: &Budget,
 ) -> Result<TruthTable, Fault> {
     let bits = |inputs: bool| -> Vec<String> {
         ports.iter().filter(|p| p.is_input == inputs).flat_map(|p| p.bit_names().collect::<Vec<_>>()).collect()
@@ -31,7 +32,7 @@ pub(crate) fn expected_table(
             parse_rows(rows.get_ref(), &inputs, &outputs).map_err(|e| (rows.span(), sentence(&e)))
         }
         "code" => from_code(raw, &inputs, &outputs),
-        "reference" => from_reference(raw, ports, beside),
+        "reference" => from_reference(raw, ports, beside, budget),
         "states" | "rate" | "sequence" => {
             let message = format!("The behaviour `{kind}` needs a clock; add [clock] with its `port`.");
             Err((raw.kind.span(), message))
@@ -251,7 +252,7 @@ pub(crate) fn scope(signals: &[(String, Shape)], inputs: u32, word: u64) -> Vec<
 pub(crate) fn reference_netlist(
     raw: &RawBehaviour,
     ports: &[ExercisePort],
-    beside: &Beside<'_>,
+    (beside, budget): (&Beside<'_>, &Budget),
     over_time: bool,
 ) -> Result<design::Netlist, Fault> {
     let Some(files) = &raw.files else { return Err(missing(raw, "files")) };
@@ -263,7 +264,7 @@ pub(crate) fn reference_netlist(
         sources.map.add(file);
     }
     let (span, top, parameter) = (files.span(), raw.top.as_deref(), raw.parameter.as_ref());
-    ample(|| built_reference(sources, ports, (top, parameter), over_time))
+    ample(|| built_reference(sources, ports, (top, parameter), over_time, budget))
         .unwrap_or_else(|| Err("The checker itself failed on the reference.".into()))
         .map_err(|message| (span, message))
 }
@@ -273,12 +274,13 @@ fn built_reference(
     ports: &[ExercisePort],
     (top, parameter): (Option<&str>, Option<&Parameter>),
     over_time: bool,
+    budget: &Budget,
 ) -> Result<design::Netlist, String> {
     let told = |d: &base::Diagnostic| {
         let place = d.span.map(|s| format!("{}:{}: ", sources.map.file(s.file).name, sources.map.place(s).line));
         format!("The reference can't be used: {}{d}", place.unwrap_or_default())
     };
-    let mut budget = Budget::hand_in();
+    let mut budget = budget.clone();
     let kind = if over_time { NetlistKind::WithLatches } else { NetlistKind::Plain };
     let goal = Goal { fitting: Fitting { ports, parameter }, top, kind, wants_ports: true };
     let way = Parsed::new(&sources, &mut budget).build(&goal, &mut budget);
@@ -289,15 +291,20 @@ fn built_reference(
     way.end.map(|built| built.netlist).map_err(|_| first.unwrap_or_else(|| "The reference can't be used.".into()))
 }
 
-fn from_reference(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_>) -> Result<TruthTable, Fault> {
-    let netlist = reference_netlist(raw, ports, beside, false)?;
+fn from_reference(
+    raw: &RawBehaviour,
+    ports: &[ExercisePort],
+    beside: &Beside<'_>,
+    budget: &Budget,
+) -> Result<TruthTable, Fault> {
+    let netlist = reference_netlist(raw, ports, (beside, budget), false)?;
     let fail = |message: String| (raw.files.as_ref().map_or(raw.kind.span(), Spanned::span), message);
     if !netlist.registers.is_empty() {
         return Err(fail(
             "The reference has registers, but the exercise names no clock; add [clock] with its `port`.".into(),
         ));
     }
-    let mut budget = Budget::hand_in();
+    let mut budget = budget.clone();
     let actual = elab::actual_table(&netlist, ports, &mut budget)
         .map_err(|e| fail(format!("The reference needs more than the check's budget: {}.", e.0)))?;
     let bits = |inputs: bool| {

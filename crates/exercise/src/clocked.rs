@@ -3,6 +3,7 @@
 use crate::behaviour;
 use crate::fault::{Beside, Fault};
 use crate::raw::{RawBehaviour, RawClock, RawNext, RawReset};
+use base::Budget;
 use design::Netlist;
 use elab::{ExercisePort, machine_of};
 use logic::{RowSet, Shape, parse_expr};
@@ -180,7 +181,7 @@ pub fn clocked(
     reset: Option<&RawReset>,
     raw: &RawBehaviour,
     ports: &[ExercisePort],
-    beside: &Beside<'_>,
+    (beside, budget): (&Beside<'_>, &Budget),
     warnings: &mut Vec<String>,
 ) -> Result<Clocked, Fault> {
     let clock_port = input_port(&clock.port, ports, "clock")?;
@@ -226,7 +227,7 @@ pub fn clocked(
         "sequence" => loader.sequence()?,
         "rate" => ClockedRule::Rate(loader.rate()?),
         "reference" => {
-            let net = behaviour::reference_netlist(raw, ports, beside, true)?;
+            let net = behaviour::reference_netlist(raw, ports, (beside, budget), true)?;
             let machine = found.join(&net, ports);
             let inputs = machine.inputs.clone();
             let outputs = machine.outputs.iter().map(|o| o.map(|t| t.number)).collect();
@@ -241,12 +242,12 @@ pub fn clocked(
     };
     found.info = loader.info(&rule);
     found.rule = rule;
-    settled(&found, raw)?;
+    settled(&found, raw, budget)?;
     Ok(found)
 }
 
 /// A reference must be known itself: unknown outputs would let everything pass.
-fn settled(spec: &Clocked, raw: &RawBehaviour) -> Result<(), Fault> {
+fn settled(spec: &Clocked, raw: &RawBehaviour, budget: &Budget) -> Result<(), Fault> {
     if spec.kind != "reference" {
         return Ok(());
     }
@@ -257,7 +258,7 @@ fn settled(spec: &Clocked, raw: &RawBehaviour) -> Result<(), Fault> {
     }
     let demanding = Machine { net: &sure, ..machine.clone() };
     let span = raw.files.as_ref().map_or(raw.kind.span(), Spanned::span);
-    let mut budget = base::Budget::hand_in().with_steps(100_000_000);
+    let mut budget = budget.clone().with_steps(100_000_000);
     let found = prove::compare(&demanding, &machine, &spec.protocol(), &mut budget).map_err(|_| {
         (span.clone(), "The reference never comes to rest, or needs more than the check's budget.".into())
     })?;

@@ -10,6 +10,7 @@ use crate::rules::{RawRules, Rules};
 use crate::weights::{RawMarks, Weights};
 use crate::wide::Wide;
 use crate::widths::{RawParameter, bound};
+use base::Budget;
 use board::{Board, PortBit};
 use elab::{ExercisePort, Fitting, Goal, Language, NetlistKind, Parameter, USUAL_LUT_INPUTS};
 use logic::{Shape, TruthTable};
@@ -179,7 +180,9 @@ impl Exercise {
             told.borrow_mut().push('\n');
             Ok(bytes)
         };
-        let mut exercise = build(raw, values.first().copied(), &noting).map_err(place)?;
+        // Reading an exercise is a question of its own: its references are built and proved to be of use.
+        let budget = Budget::hand_in();
+        let mut exercise = build(raw, values.first().copied(), &noting, &budget).map_err(place)?;
         if let Some(spec) = exercise.clocked() {
             let rule = text.split_once("[behaviour]").map_or("", |(_, rule)| rule);
             exercise.numbers = numbers_of(spec.period(), &format!("{rule}\n{}", told.borrow()));
@@ -187,7 +190,7 @@ impl Exercise {
         for value in values.into_iter().skip(1) {
             // What speaks of single bits and parts holds for the usual value only.
             let raw = RawExercise { wiring: None, marks: None, answer: Vec::new(), ..read().map_err(place)? };
-            exercise.others.push(build(raw, Some(value), beside).map_err(place)?);
+            exercise.others.push(build(raw, Some(value), beside, &budget).map_err(place)?);
         }
         Ok(exercise)
     }
@@ -298,7 +301,7 @@ fn plain_toml(message: &str) -> String {
     format!("This is not legal TOML: {first}; correct it.")
 }
 
-fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>) -> Result<Exercise, Fault> {
+fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>, budget: &Budget) -> Result<Exercise, Fault> {
     if raw.format.get_ref() != "zesty-gate/exercise/1" {
         let message = format!("The format is `{}`; write `zesty-gate/exercise/1`.", raw.format.get_ref());
         return Err((raw.format.span(), message));
@@ -337,13 +340,13 @@ fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>) -> Resul
     let expected = match (&raw.clock, &raw.reset) {
         (Some(clock), reset) => {
             behaviour::keys_fit(&raw.behaviour, raw.behaviour.kind.get_ref())?;
-            Expected::Machine(clocked(clock, reset.as_ref(), &raw.behaviour, &ports, beside, &mut warnings)?)
+            Expected::Machine(clocked(clock, reset.as_ref(), &raw.behaviour, &ports, (beside, budget), &mut warnings)?)
         }
         (None, Some(reset)) => {
             return Err((reset.port.span(), "A reset needs a clock; add [clock] with its `port`.".into()));
         }
-        (None, None) if is_wide => Expected::Function(crate::wide::wide(&raw.behaviour, &ports, beside)?),
-        (None, None) => Expected::Table(behaviour::expected_table(&raw.behaviour, &ports, beside)?),
+        (None, None) if is_wide => Expected::Function(crate::wide::wide(&raw.behaviour, &ports, beside, budget)?),
+        (None, None) => Expected::Table(behaviour::expected_table(&raw.behaviour, &ports, beside, budget)?),
     };
     let languages = languages(raw.rules.languages.as_ref())?;
     let outputs: Vec<String> = ports.iter().filter(|p| !p.is_input).flat_map(ExercisePort::names).collect();

@@ -53,7 +53,7 @@ impl Wide {
 }
 
 /// Reads the behaviour of an exercise with more inputs than a table has.
-pub fn wide(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_>) -> Result<Wide, Fault> {
+pub fn wide(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_>, budget: &Budget) -> Result<Wide, Fault> {
     let kind = raw.kind.get_ref().as_str();
     behaviour::keys_fit(raw, kind)?;
     let bits = |input: bool| -> Vec<String> {
@@ -67,7 +67,7 @@ pub fn wide(raw: &RawBehaviour, ports: &[ExercisePort], beside: &Beside<'_>) -> 
     let (net, lines) = match kind {
         "expressions" => from_expressions(raw, ports, &outputs)?,
         "table" => from_table(raw, ports, &inputs, &outputs)?,
-        "reference" => from_reference(raw, ports, &inputs, &outputs, beside)?,
+        "reference" => from_reference(raw, ports, (&inputs, &outputs), beside, budget)?,
         "states" | "rate" | "sequence" => {
             return Err((
                 raw.kind.span(),
@@ -216,11 +216,11 @@ const REFERENCE_EFFORT: u64 = 100_000;
 fn from_reference(
     raw: &RawBehaviour,
     ports: &[ExercisePort],
-    inputs: &[String],
-    outputs: &[String],
+    (inputs, outputs): (&[String], &[String]),
     beside: &Beside<'_>,
+    budget: &Budget,
 ) -> Result<(Netlist, Vec<String>), Fault> {
-    let net = behaviour::reference_netlist(raw, ports, beside, false)?;
+    let net = behaviour::reference_netlist(raw, ports, (beside, budget), false)?;
     let span = raw.files.as_ref().map_or(raw.kind.span(), Spanned::span);
     if !net.registers.is_empty() {
         let message = "The reference has registers, but the exercise names no clock; add [clock] with its `port`.";
@@ -232,7 +232,7 @@ fn from_reference(
     let (demanding, is) =
         (machine_of(&sure, ports, inputs, outputs, None), machine_of(&net, ports, inputs, outputs, None));
     let joined = Joined::new(&demanding, &is, u32::try_from(inputs.len()).unwrap_or(u32::MAX));
-    let mut budget = Budget::hand_in().with_steps(REFERENCE_STEPS);
+    let mut budget = budget.clone().with_steps(REFERENCE_STEPS);
     match joined.compare(REFERENCE_EFFORT, &mut budget) {
         Ok(Combinational::Equal) => {}
         Ok(Combinational::Differs(levels)) => {

@@ -65,7 +65,7 @@ impl Default for Effort {
 /// heuristic of Brayton and others (1984), marked as not proved.
 pub fn minimise(ones: &RowSet, dont_care: &RowSet, effort: &Effort) -> Minimum {
     let valid = ones.zip(dont_care, |a, b| a | b);
-    let mut budget = Budget::hand_in().with_steps(effort.steps);
+    let mut budget = Budget::of_steps(effort.steps);
     let Ok(cubes) = prime_implicants(&valid, effort.primes, &mut budget) else {
         return heuristic_minimum(ones, &valid);
     };

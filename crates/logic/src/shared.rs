@@ -81,7 +81,7 @@ fn exact(table: &TruthTable, valid: &[RowSet], effort: &Effort) -> Option<Shared
 
 /// Products that can grow neither in rows nor in outputs.
 fn shared_primes(valid: &[RowSet], effort: &Effort) -> Option<Vec<SharedTerm>> {
-    let mut budget = Budget::hand_in().with_steps(effort.steps);
+    let mut budget = Budget::of_steps(effort.steps);
     let mut primes = Vec::new();
     for set in 1u32..1 << valid.len() {
         let members = valid.iter().enumerate().filter(|(o, _)| set >> o & 1 == 1);

@@ -2,6 +2,7 @@
 
 use crate::{measure, report};
 use anyhow::{Result, anyhow, ensure};
+use base::Budget;
 use check::{HandIn, check};
 use corpus::arithmetic::{array_multiplier, lookahead_adder, ripple_adder, wallace_multiplier};
 use elab::HandInFile;
@@ -17,7 +18,7 @@ fn file(name: &str, text: &str) -> HandInFile {
 
 fn compare((a, top_a): (&str, &str), (b, top_b): (&str, &str)) -> Result<Equivalence> {
     let sides = ([file("a.v", a)], [file("b.v", b)]);
-    equivalence((&sides.0, Some(top_a)), (&sides.1, Some(top_b))).map_err(|e| anyhow!(e))
+    equivalence((&sides.0, Some(top_a)), (&sides.1, Some(top_b)), &Budget::hand_in()).map_err(|e| anyhow!(e))
 }
 
 fn proofs() -> Result<()> {

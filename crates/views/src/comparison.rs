@@ -93,11 +93,11 @@ enum Side {
     Net(Vec<ExercisePort>, Box<Netlist>),
 }
 
-fn read_side(files: &[HandInFile], top: Option<&str>) -> Result<Side, String> {
-    ample(|| side_of(files, top)).unwrap_or_else(|| Err("The checker itself failed on this design.".into()))
+fn read_side(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Side, String> {
+    ample(|| side_of(files, top, budget)).unwrap_or_else(|| Err("The checker itself failed on this design.".into()))
 }
 
-fn side_of(files: &[HandInFile], top: Option<&str>) -> Result<Side, String> {
+fn side_of(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Side, String> {
     if let [file] = files
         && file.name.to_ascii_lowercase().ends_with(".pla")
     {
@@ -115,14 +115,14 @@ fn side_of(files: &[HandInFile], top: Option<&str>) -> Result<Side, String> {
         && file.name.to_ascii_lowercase().ends_with(".blif")
     {
         let text = String::from_utf8_lossy(&file.bytes);
-        let net = design::read_blif(&text, top, &mut Budget::hand_in())
+        let net = design::read_blif(&text, top, &mut budget.clone())
             .map_err(|e| format!("{}:{}: {}", file.name, e.line, e.message))?;
         let port = |name: &String, is_input| ExercisePort { name: name.clone(), is_input, shape: Shape::SCALAR };
         let ports =
             net.inputs.iter().map(|i| port(&i.port, true)).chain(net.outputs.iter().map(|o| port(&o.port, false)));
         return Ok(Side::Net(ports.collect(), Box::new(net)));
     }
-    let mut budget = Budget::hand_in();
+    let mut budget = budget.clone();
     let loaded = load(files, top, &mut budget)?;
     if let Some(told) = first_stop(&loaded, &[]) {
         return Err(told);
@@ -150,12 +150,12 @@ impl Side {
         }
     }
 
-    fn table(self) -> Result<Table, String> {
+    fn table(self, budget: &Budget) -> Result<Table, String> {
         let (ports, netlist) = match self {
             Side::Table(table) => return Ok(table),
             Side::Net(ports, netlist) => (ports, netlist),
         };
-        let actual = actual_table(&netlist, &ports, &mut Budget::hand_in())
+        let actual = actual_table(&netlist, &ports, &mut budget.clone())
             .map_err(|e| format!("The comparison needs more than its budget: {}.", e.0))?;
         let outputs = actual.columns.into_iter().map(|c| Column {
             dont_care: RowSet::empty(c.ones.inputs()),
@@ -185,8 +185,8 @@ fn matched(ours: &[String], theirs: &[String], what: &str) -> Result<Vec<usize>,
 ///
 /// # Errors
 /// One sentence when it can't be read, or has something that the format can't say.
-pub fn blif_of(files: &[HandInFile], top: Option<&str>) -> Result<String, String> {
-    match read_side(files, top)? {
+pub fn blif_of(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<String, String> {
+    match read_side(files, top, budget)? {
         Side::Table(_) => Err("A table is no design; give Verilog, VHDL or BLIF.".into()),
         Side::Net(ports, net) => {
             let name = |port: &str, position: u32| {
@@ -205,16 +205,22 @@ pub fn blif_of(files: &[HandInFile], top: Option<&str>) -> Result<String, String
 ///
 /// # Errors
 /// One sentence when a design can't be read, or when the two don't have the same ports.
-pub fn equivalence(a: (&[HandInFile], Option<&str>), b: (&[HandInFile], Option<&str>)) -> Result<Equivalence, String> {
-    let (first, second) = (read_side(a.0, a.1)?, read_side(b.0, b.1)?);
+pub fn equivalence(
+    a: (&[HandInFile], Option<&str>),
+    b: (&[HandInFile], Option<&str>),
+    budget: &Budget,
+) -> Result<Equivalence, String> {
+    let (first, second) = (read_side(a.0, a.1, budget)?, read_side(b.0, b.1, budget)?);
     match (first, second) {
         (Side::Net(ports, net), Side::Net(other_ports, other))
             if !Side::has_rows(&Side::Net(ports.clone(), net.clone()))
                 || !Side::has_rows(&Side::Net(other_ports.clone(), other.clone())) =>
         {
-            machines((&ports, &net), (&other_ports, &other))
+            machines((&ports, &net), (&other_ports, &other), budget)
         }
-        (first, second) if first.has_rows() && second.has_rows() => by_rows(&first.table()?, &second.table()?),
+        (first, second) if first.has_rows() && second.has_rows() => {
+            by_rows(&first.table(budget)?, &second.table(budget)?)
+        }
         _ => Err("A PLA file can be compared with a combinational design of at most 20 input bits only.".into()),
     }
 }
@@ -339,7 +345,11 @@ fn both_ways(
 }
 
 /// Compares wide or clocked designs.
-fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> Result<Equivalence, String> {
+fn machines(
+    a: (&[ExercisePort], &Netlist),
+    b: (&[ExercisePort], &Netlist),
+    budget: &Budget,
+) -> Result<Equivalence, String> {
     let (mut inputs, outputs) = (bit_names(a.0, true), bit_names(a.0, false));
     matched(&inputs, &bit_names(b.0, true), "input")?;
     matched(&outputs, &bit_names(b.0, false), "output")?;
@@ -357,7 +367,7 @@ fn machines(a: (&[ExercisePort], &Netlist), b: (&[ExercisePort], &Netlist)) -> R
     let names = |levels: Vec<String>, list: &[String]| -> BTreeMap<String, String> {
         list.iter().cloned().zip(levels).collect()
     };
-    let mut budget = Budget::hand_in().with_steps(MACHINE_STEPS);
+    let mut budget = budget.clone().with_steps(MACHINE_STEPS);
     let has_state = [a.1, b.1].iter().any(|net| !net.registers.is_empty());
     if clock.is_none() && !has_state {
         let joined = Joined::new(&left, &right, count);
@@ -427,7 +437,7 @@ mod tests {
     }
 
     fn compare(a: &[HandInFile], b: &[HandInFile]) -> Equivalence {
-        equivalence((a, None), (b, None)).unwrap()
+        equivalence((a, None), (b, None), &Budget::hand_in()).unwrap()
     }
 
     const VERILOG: &str = "module m(input a, b, c, output y); assign y = a & b | c; endmodule\n";
@@ -460,7 +470,8 @@ mod tests {
 
     #[test]
     fn what_cannot_be_compared_is_told_in_one_sentence() {
-        let bad = |a: &[HandInFile], b: &[HandInFile]| equivalence((a, None), (b, None)).unwrap_err();
+        let bad =
+            |a: &[HandInFile], b: &[HandInFile]| equivalence((a, None), (b, None), &Budget::hand_in()).unwrap_err();
         let v = file("m.v", VERILOG);
         assert!(
             bad(&v, &file("n.v", "module m(input a, output y); assign y = a; endmodule\n"))
@@ -541,16 +552,23 @@ mod tests {
         let [ripple, ahead, _] = adders();
         for text in [VERILOG, counter, &ripple, &ahead] {
             let verilog = file("d.v", text);
-            let blif = file("d.blif", &blif_of(&verilog, None).unwrap());
+            let blif = file("d.blif", &blif_of(&verilog, None, &Budget::hand_in()).unwrap());
             let found = compare(&verilog, &blif);
             assert_eq!(found.equal, Some(true), "{text}");
         }
-        let other = file("d.blif", &blif_of(&file("d.v", &VERILOG.replace('|', "^")), None).unwrap());
+        let other =
+            file("d.blif", &blif_of(&file("d.v", &VERILOG.replace('|', "^")), None, &Budget::hand_in()).unwrap());
         let found = compare(&file("d.v", VERILOG), &other);
         assert_eq!((found.equal, found.counterexample.unwrap().row.as_str()), (Some(false), "111"));
         let at_once = counter.replace("posedge clk", "posedge clk or posedge rst");
-        assert!(blif_of(&file("d.v", &at_once), None).unwrap_err().contains("set or reset at once"));
-        let broken = equivalence((&file("d.blif", ".inputs a\n.outputs y\n"), None), (&file("d.v", VERILOG), None));
+        assert!(
+            blif_of(&file("d.v", &at_once), None, &Budget::hand_in()).unwrap_err().contains("set or reset at once")
+        );
+        let broken = equivalence(
+            (&file("d.blif", ".inputs a\n.outputs y\n"), None),
+            (&file("d.v", VERILOG), None),
+            &Budget::hand_in(),
+        );
         assert_eq!(broken.unwrap_err(), "d.blif:1: `y` is driven by nothing; add its table.");
     }
 }

@@ -73,12 +73,12 @@ pub struct Inspection {
 ///
 /// # Errors
 /// One sentence when a file can't be used at all.
-pub fn inspect(files: &[HandInFile], top: Option<&str>) -> Result<Inspection, String> {
-    ample(|| look_into(files, top)).unwrap_or_else(|| Err("The checker itself failed on this design.".into()))
+pub fn inspect(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Inspection, String> {
+    ample(|| look_into(files, top, budget)).unwrap_or_else(|| Err("The checker itself failed on this design.".into()))
 }
 
-fn look_into(files: &[HandInFile], top: Option<&str>) -> Result<Inspection, String> {
-    let mut budget = Budget::hand_in();
+fn look_into(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Inspection, String> {
+    let mut budget = budget.clone();
     let loaded = load(files, top, &mut budget)?;
     let mut diagnostics = loaded.diagnostics;
     let (mut resources, mut structure) = (None, None);
@@ -103,7 +103,7 @@ fn look_into(files: &[HandInFile], top: Option<&str>) -> Result<Inspection, Stri
         // A testbench is no hardware.
         if let Some(synthesis) = synthesis {
             if !synthesis.diagnostics.iter().any(base::Diagnostic::stops) {
-                resources = Some(elab::resources(&synthesis.netlist, USUAL_LUT_INPUTS));
+                resources = Some(elab::resources(&synthesis.netlist, USUAL_LUT_INPUTS, &budget));
                 // Kept apart, the nodes are no fewer.
                 let may_fit = synthesis.netlist.len() <= schematic::MOST_NODES;
                 structure = may_fit.then(|| drawn(&loaded.sources, design, &budget)).flatten();

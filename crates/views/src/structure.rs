@@ -112,6 +112,7 @@ pub struct StructureLevels {
 
 /// A design that can be drawn.
 struct Built {
+    budget: Budget,
     sources: SourceMap,
     design: Design,
     netlist: Netlist,
@@ -124,9 +125,9 @@ pub(crate) fn drawn(sources: &SourceMap, design: &Design, budget: &Budget) -> Op
     Some(built.drawn(&graph, graph.drawing(), StructureView::Written))
 }
 
-fn build(files: &[HandInFile], request: &StructureRequest<'_>) -> Result<Built, String> {
+fn build(files: &[HandInFile], request: &StructureRequest<'_>, budget: &Budget) -> Result<Built, String> {
     let &StructureRequest { exercise, top, view, .. } = request;
-    let mut budget = Budget::hand_in();
+    let mut budget = budget.clone();
     let Some(exercise) = exercise else {
         let loaded = load(files, top, &mut budget)?;
         let told = first_stop(&loaded.diagnostics, &loaded.sources);
@@ -154,7 +155,7 @@ fn finish(design: Design, sources: SourceMap, view: StructureView, budget: &Budg
     if synthesis.diagnostics.iter().any(Diagnostic::stops) {
         return Err(first_stop(&synthesis.diagnostics, &sources));
     }
-    Ok(Built { sources, design, netlist: synthesis.netlist })
+    Ok(Built { budget: budget.clone(), sources, design, netlist: synthesis.netlist })
 }
 
 impl Built {
@@ -184,7 +185,7 @@ impl Built {
                 schematic::written(&self.netlist, &self.design, only, |s| self.text(s)).map_err(large)
             }
             StructureView::Mapped => {
-                let cover = LutMap::new(&self.netlist, lut_inputs, &mut Budget::hand_in())
+                let cover = LutMap::new(&self.netlist, lut_inputs, &mut self.budget.clone())
                     .map_err(|e| format!("The look-up tables could not be worked out: {}.", e.0))?;
                 schematic::mapped(&self.netlist, &cover, only).map_err(large)
             }
@@ -342,9 +343,9 @@ const FAILED: &str = "The checker itself failed on this design.";
 ///
 /// # Errors
 /// One sentence when the design can't be read or is too large for a drawing.
-pub fn structure(files: &[HandInFile], request: &StructureRequest<'_>) -> Result<Structure, String> {
+pub fn structure(files: &[HandInFile], request: &StructureRequest<'_>, budget: &Budget) -> Result<Structure, String> {
     let draw = || {
-        let built = build(files, request)?;
+        let built = build(files, request, budget)?;
         let only = built.only(request.output)?;
         let graph = built.graph(request.view, only, request.lut_inputs())?;
         Ok(built.drawn(&graph, graph.drawing(), request.view))
@@ -369,10 +370,11 @@ pub fn structure_levels(
     files: &[HandInFile],
     request: &StructureRequest<'_>,
     at: At<'_>,
+    budget: &Budget,
 ) -> Result<StructureLevels, String> {
     let work = || {
         let exercise = request.exercise.ok_or_else(|| "Levels need an exercise.".to_owned())?;
-        let built = build(files, request)?;
+        let built = build(files, request, budget)?;
         let only = built.only(request.output)?;
         let graph = built.graph(request.view, only, request.lut_inputs())?;
         Ok(built.levels(exercise, &graph, only, at))

@@ -2,6 +2,7 @@
 
 use crate::question::{Answer, DrawingAsk, Question};
 use crate::sent::{SentExercise, SentFile};
+use base::Budget;
 use elab::HandInFile;
 use exercise::Exercise;
 use std::sync::Arc;
@@ -69,12 +70,14 @@ pub(crate) fn answer_within(question: Question, time: Duration, cancel: &Arc<Ato
 
 /// Answers a question; `cancel` ends it early.
 pub fn answer(question: Question, cancel: &Arc<AtomicBool>) -> Answer {
+    // The one budget of the question; it ends when the time is over.
+    let budget = &Budget::hand_in().with_cancel(Arc::clone(cancel));
     let load = |sent| KNOWN.with(|known| known.borrow_mut().load(sent));
     let found = || -> Result<Answer, Answer> {
         Ok(match question {
             Question::Check { exercise, hand_in } => {
                 let exercise = load(exercise)?;
-                let checked = check::check_with_cancel(&exercise, &hand_in.into_hand_in(), Arc::clone(cancel));
+                let checked = check::check_within(&exercise, &hand_in.into_hand_in(), budget);
                 Answer::Checked(Box::new(checked.into()))
             }
             Question::Waves { exercise, files: sent, ask } => {
@@ -85,14 +88,13 @@ pub fn answer(question: Question, cancel: &Arc<AtomicBool>) -> Answer {
                     saved: ask.saved,
                     until: ask.until,
                     steps: ask.steps,
-                    cancel: Some(Arc::clone(cancel)),
                 };
-                let waves = views::waves(&exercise, &files(sent), &request).map_err(Answer::Refused)?;
+                let waves = views::waves(&exercise, &files(sent), &request, budget).map_err(Answer::Refused)?;
                 Answer::Waves(Box::new(waves))
             }
             Question::Drawing { exercise, files: sent, ask } => {
                 let (exercise, files) = (load(exercise)?, files(sent));
-                let drawing = drawn(&exercise, &ask, |request, _| views::structure(&files, request))?;
+                let drawing = drawn(&exercise, &ask, |request, _| views::structure(&files, request, budget))?;
                 Answer::Drawing(Box::new(drawing))
             }
             Question::Bench { exercise, image, hand_in, mut ask } => {
@@ -100,14 +102,15 @@ pub fn answer(question: Question, cancel: &Arc<AtomicBool>) -> Answer {
                 ask.row = ask.row.filter(|r| *r < exercise.rows());
                 let image = board::Image::from_json(&image).map_err(|e| Answer::Refused(e.to_string()))?;
                 let now = hand_in.into_hand_in().fingerprint(&exercise);
-                match bench::run_image(&exercise, &image, &now, &ask) {
+                match bench::run_image(&exercise, &image, &now, &ask, budget) {
                     Ok(shown) => Answer::Bench(shown.map(Box::new)),
                     Err(_) => Answer::Restless,
                 }
             }
             Question::Levels { exercise, files: sent, ask } => {
                 let (exercise, files) = (load(exercise)?, files(sent));
-                let levels = drawn(&exercise, &ask, |request, at| views::structure_levels(&files, request, at))?;
+                let levels =
+                    drawn(&exercise, &ask, |request, at| views::structure_levels(&files, request, at, budget))?;
                 Answer::Levels(Box::new(levels))
             }
         })

@@ -5,7 +5,7 @@ use super::report::Report;
 use super::simulated::PLACED;
 use crate::diagnostics as say;
 use crate::marks::{self, Share};
-use base::{Diagnostic, SourceMap, Stage};
+use base::{Budget, Diagnostic, SourceMap, Stage};
 use conform::{Seen, WorthTrying};
 use elab::resources;
 use exercise::Exercise;
@@ -120,7 +120,12 @@ fn near_miss(near: &Near, sources: &SourceMap) -> NearMiss {
 }
 
 /// Puts the verdict together.
-pub(super) fn verdict(exercise: &Exercise, end: End, mut report: Report, sources: &SourceMap) -> Checked {
+pub(super) fn verdict(
+    exercise: &Exercise,
+    end: End,
+    mut report: Report,
+    (sources, budget): (&SourceMap, &Budget),
+) -> Checked {
     let behaved = end.behaved.as_ref();
     let passed = behaved.filter(|b| !b.outcome.cannot_tell).map(|b| b.outcome.passed);
     let total = behaved.map_or_else(|| exercise.rows(), |b| b.outcome.total);
@@ -134,8 +139,8 @@ pub(super) fn verdict(exercise: &Exercise, end: End, mut report: Report, sources
         Some(_) => VerdictKind::Pass,
     };
     let proof = behaved.map_or(Proof::NONE, |b| {
-        let budget = b.outcome.proof.budget.or(Some(b.budget));
-        Proof { budget, ..b.outcome.proof.clone() }
+        let spent = b.outcome.proof.budget.or(Some(b.budget));
+        Proof { budget: spent, ..b.outcome.proof.clone() }
     });
     let near: Vec<Near> = behaved.into_iter().flat_map(|b| &b.near).chain(&end.loaded.near).cloned().collect();
     place_on_repair(&mut report, &near);
@@ -150,7 +155,7 @@ pub(super) fn verdict(exercise: &Exercise, end: End, mut report: Report, sources
         stages,
         findings: told(report, sources),
         near_misses: near.iter().map(|n| near_miss(n, sources)).collect(),
-        resources: netlist.map(|n| resources(n, exercise.lut_inputs())),
+        resources: netlist.map(|n| resources(n, exercise.lut_inputs(), budget)),
         answers: end.results,
         rhythm: behaved.and_then(|b| b.outcome.rhythm.clone()),
         marks: None,

@@ -19,7 +19,7 @@ pub(super) fn engines_disagree(
     exercise: &Exercise,
     (built, sources): (&Built, &Sources),
     rows: Vec<(String, String)>,
-    report: &Report,
+    (report, budget): (&Report, &Budget),
 ) -> Option<Diagnostic> {
     // What has no level of its own, or is known to be simulated otherwise than built, tells nothing.
     const OTHERWISE: [&str; 5] =
@@ -29,7 +29,7 @@ pub(super) fn engines_disagree(
     }
     let rows: Vec<(String, String)> =
         rows.into_iter().filter(|(_, levels)| levels.chars().all(|c| matches!(c, '0' | '1'))).collect();
-    let agrees = conform::agrees(exercise, (&sources.map, &sources.data), &built.unit, &rows)?;
+    let agrees = conform::agrees(exercise, (&sources.map, &sources.data), &built.unit, &rows, budget)?;
     if agrees.iter().any(|same| *same) {
         return None;
     }
@@ -65,7 +65,7 @@ fn otherwise(
 ) -> Option<Diagnostic> {
     let unit = &built.unit;
     let (moments, strict) = conform::sample(exercise, built, outcome, budget);
-    let (at, other) = conform::first_other(exercise, (&sources.map, &sources.data), unit, &moments, strict)?;
+    let (at, other) = conform::first_other(exercise, (&sources.map, &sources.data), unit, (&moments, strict), budget)?;
     let of = |k: usize| moments.get(k).map(|m| m.inputs.as_str());
     let before = at.checked_sub(1).and_then(of);
     let (now, netlist) = moments.get(at).map_or(("", ""), |m| (m.inputs.as_str(), m.outputs.as_str()));
@@ -88,6 +88,7 @@ pub(super) fn place(
     (built, sources): (&Built, &Sources),
     finding: &mut Diagnostic,
     evidence: &Evidence,
+    budget: &Budget,
 ) {
     if !PLACED.contains(&finding.code) {
         return;
@@ -104,7 +105,7 @@ pub(super) fn place(
     });
     let Some((port, _, bit)) = wrong else { return };
     let inputs = conform::way_to(exercise, evidence);
-    let found = conform::ran(exercise, (&sources.map, &sources.data), &built.unit, &inputs, (&port.name, bit));
+    let found = conform::ran(exercise, (&sources.map, &sources.data), &built.unit, &inputs, (&port.name, bit), budget);
     let Some((name, span)) = found else { return };
     if let Some((file, _)) = sources.map.files().find(|(_, f)| f.name == name) {
         finding.span = Some(Span { file, ..span });

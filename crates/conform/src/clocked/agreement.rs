@@ -106,7 +106,7 @@ fn testbench(circuit: &Circuit, rest: bool) -> String {
 fn simulated(circuit: &Circuit, rest: bool) -> Vec<String> {
     let bench = HandInFile { name: "agreement_tb.v".into(), bytes: testbench(circuit, rest).into_bytes() };
     let request = SimulationRequest { top: Some("agreement_tb".into()), ..SimulationRequest::default() };
-    let found = run_simulation(&[circuit.file.clone(), bench], &request).unwrap();
+    let found = run_simulation(&[circuit.file.clone(), bench], &request, &Budget::hand_in()).unwrap();
     let stops: Vec<&str> = found.findings.iter().filter(|f| f.severity == "stop").map(|f| f.message.as_str()).collect();
     assert!(stops.is_empty(), "{}: {stops:?}", circuit.file.name);
     found.output.lines().filter(|l| l.chars().all(|c| "01xz ".contains(c))).map(str::to_owned).collect()

@@ -17,12 +17,12 @@ struct Bench<'a> {
 }
 
 /// The testbenches in Verilog and VHDL.
-pub(super) fn benches(unit: &str, exercise: &Exercise, spec: &Clocked) -> Result<[String; 2], String> {
+pub(super) fn benches(unit: &str, exercise: &Exercise, spec: &Clocked, budget: &Budget) -> Result<[String; 2], String> {
     let bench = Bench { unit, exercise, spec };
     match (&spec.rule, spec.machine()) {
         (ClockedRule::Rate(rule), _) => Ok([bench.verilog_rate(rule), bench.vhdl_rate(rule)]),
         (_, Some(machine)) => {
-            let vectors = prove::vectors(&machine, &spec.protocol(), CYCLES, &mut Budget::hand_in())
+            let vectors = prove::vectors(&machine, &spec.protocol(), CYCLES, &mut budget.clone())
                 .map_err(|_| "The exercise's own machine never comes to rest.".to_owned())?;
             Ok([bench.verilog(&vectors), bench.vhdl(&vectors)])
         }

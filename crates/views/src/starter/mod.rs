@@ -3,6 +3,7 @@
 
 mod clocked;
 
+use base::Budget;
 use derive::unit_name;
 use elab::ExercisePort;
 use exercise::Exercise;
@@ -68,11 +69,11 @@ fn some_rows(inputs: usize) -> Vec<Vec<bool>> {
 ///
 /// # Errors
 /// One sentence when a clocked exercise can't be put into a testbench.
-pub fn starter(exercise: &Exercise) -> Result<Vec<StarterFile>, String> {
+pub fn starter(exercise: &Exercise, budget: &Budget) -> Result<Vec<StarterFile>, String> {
     let unit = unit_name(&exercise.title);
     let file = |ending: &str, text: String| StarterFile { name: format!("{unit}{ending}"), text };
     let [verilog, vhdl] = match exercise.clocked() {
-        Some(spec) => clocked::benches(&unit, exercise, spec)?,
+        Some(spec) => clocked::benches(&unit, exercise, spec, budget)?,
         None => {
             let rows = Rows::of(exercise);
             [verilog_bench(&unit, exercise, &rows), vhdl_bench(&unit, exercise, &rows)]
@@ -278,7 +279,7 @@ mod tests {
         for name in ["hopper-interlock", "weight-grader", "tank-level-bar", "gray-turntable", "lane-letter"] {
             let path = format!("{}/../../demo/{name}/exercise.toml", env!("CARGO_MANIFEST_DIR"));
             let exercise = Exercise::load(&std::fs::read_to_string(path).unwrap(), &|_| Err("none".into())).unwrap();
-            let files = starter(&exercise).unwrap();
+            let files = starter(&exercise, &Budget::hand_in()).unwrap();
             assert_eq!(files.len(), 4);
             for ending in [".v", ".vhd"] {
                 // The empty design with its testbench beside it: legal, its ports right, nothing driven yet.

@@ -11,7 +11,7 @@ use std::collections::BTreeMap;
 ///
 /// # Errors
 /// A sentence why nothing is expected.
-pub(super) fn lanes(exercise: &Exercise, driven: &[Lane]) -> Result<Vec<Lane>, String> {
+pub(super) fn lanes(exercise: &Exercise, driven: &[Lane], budget: &Budget) -> Result<Vec<Lane>, String> {
     let outputs: Vec<&ExercisePort> = exercise.ports.iter().filter(|p| !p.is_input).collect();
     let mut model: Box<dyn Model> = match exercise.clocked() {
         Some(clocked) => match clocked.machine() {
@@ -20,7 +20,7 @@ pub(super) fn lanes(exercise: &Exercise, driven: &[Lane]) -> Result<Vec<Lane>, S
                 inputs: clocked.inputs.clone(),
                 clock: clocked.clock.clone(),
                 outputs: clocked.outputs.clone(),
-                budget: Budget::hand_in(),
+                budget: budget.clone(),
                 before: None,
                 rising: clocked.rising,
                 reset: clocked.reset.clone(),
@@ -36,7 +36,7 @@ pub(super) fn lanes(exercise: &Exercise, driven: &[Lane]) -> Result<Vec<Lane>, S
                     running: prove::Running::new(&wide.machine(), &protocol),
                     inputs: wide.inputs.clone(),
                     outputs: wide.outputs.clone(),
-                    budget: Budget::hand_in(),
+                    budget: budget.clone(),
                 })
             }
             None => Box::new(Table(exercise)),

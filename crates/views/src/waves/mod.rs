@@ -14,8 +14,6 @@ use exercise::Exercise;
 use serde::{Deserialize, Serialize};
 use sim::Trace;
 use std::fmt::Write as _;
-use std::sync::Arc;
-use std::sync::atomic::AtomicBool;
 use verdict::Finding;
 
 /// What a lane of waves shows.
@@ -70,8 +68,6 @@ pub struct WavesRequest {
     pub until: Option<u64>,
     /// Most steps; else the simulator's own limit.
     pub steps: Option<u64>,
-    /// Ends it at once when set.
-    pub cancel: Option<Arc<AtomicBool>>,
 }
 
 /// Waves.
@@ -112,8 +108,13 @@ const FILE: &str = "stimulus.v";
 ///
 /// # Errors
 /// One sentence when a file or the stimulus can't be used.
-pub fn waves(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest) -> Result<Waves, String> {
-    let mut found = ample(|| Setup::new(exercise, files, request))
+pub fn waves(
+    exercise: &Exercise,
+    files: &[HandInFile],
+    request: &WavesRequest,
+    budget: &Budget,
+) -> Result<Waves, String> {
+    let mut found = ample(|| Setup::new(exercise, files, request, budget))
         .unwrap_or_else(|| Err("The checker itself failed on this design.".into()))?;
     let driven = match &found.driven {
         Some(driven) => {
@@ -134,8 +135,8 @@ pub fn waves(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest) 
             until: request.until,
             record: Some(MOST_CHANGES),
             steps: request.steps,
-            cancel: request.cancel.clone(),
         },
+        budget,
     )?;
     let trace = run.trace.take().unwrap_or_default();
     let mut lanes = lanes(&trace);
@@ -155,7 +156,7 @@ pub fn waves(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest) 
         let twice = |l: &Lane| l.scopes.len() == 2 && setup.ports.iter().any(|p| p.eq_ignore_ascii_case(&l.name));
         lanes.retain(|l| !twice(l));
         if setup.is_exercise {
-            match expected::lanes(exercise, &lanes) {
+            match expected::lanes(exercise, &lanes, budget) {
                 Ok(list) => expected::place(exercise, &mut lanes, list, end),
                 Err(why) => why_no_expected = Some(why),
             }
@@ -223,18 +224,18 @@ struct Setup {
 }
 
 impl Setup {
-    fn new(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest) -> Result<Self, String> {
+    fn new(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest, budget: &Budget) -> Result<Self, String> {
         if files.is_empty() {
             let driven = Some(Driven::of_exercise(exercise, ("", "")));
             return Ok(Self { files: Vec::new(), unit: None, units: Vec::new(), driven, why_no_expected: None });
         }
         let mut setup =
             Self { files: files.to_vec(), unit: None, units: Vec::new(), driven: None, why_no_expected: None };
-        let all = load(files, request.unit.as_deref(), &mut Budget::hand_in())?;
+        let all = load(files, request.unit.as_deref(), &mut budget.clone())?;
         setup.units = all.units.iter().map(|u| u.name.clone()).collect();
         setup.units.dedup();
         if request.unit.is_none() && request.stimulus.is_none() {
-            setup.unit = testbench(files, &mut Budget::hand_in())?;
+            setup.unit = testbench(files, budget)?;
             if setup.unit.is_some() {
                 setup.why_no_expected = Some("A testbench drives its own signals; nothing is expected of them.".into());
                 return Ok(setup);
@@ -249,7 +250,7 @@ impl Setup {
             Some(name) => Some(name.clone()),
             None => all.units.iter().find(fits).map(|u| u.name.clone()),
         };
-        let loaded = load_with(files, chosen.as_deref(), exercise.parameter.as_ref(), &mut Budget::hand_in())?;
+        let loaded = load_with(files, chosen.as_deref(), exercise.parameter.as_ref(), &mut budget.clone())?;
         setup.unit = loaded.top.as_ref().map(|u| u.name.clone());
         let (Some(design), Some(unit)) = (&loaded.design, &loaded.top) else { return Ok(setup) };
         let ports = &design.scopes[design.top].ports;
