@@ -340,7 +340,14 @@ fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>, budget: 
     let expected = match (&raw.clock, &raw.reset) {
         (Some(clock), reset) => {
             behaviour::keys_fit(&raw.behaviour, raw.behaviour.kind.get_ref())?;
-            Expected::Machine(clocked(clock, reset.as_ref(), &raw.behaviour, &ports, (beside, budget), &mut warnings)?)
+            Expected::Machine(Box::new(clocked(
+                clock,
+                reset.as_ref(),
+                &raw.behaviour,
+                &ports,
+                (beside, budget),
+                &mut warnings,
+            )?))
         }
         (None, Some(reset)) => {
             return Err((reset.port.span(), "A reset needs a clock; add [clock] with its `port`.".into()));

@@ -13,7 +13,7 @@ pub enum Expected {
     /// The same of more input bits than rows are walked for.
     Function(Wide),
     /// Outputs over time, with the clock and the reset.
-    Machine(Clocked),
+    Machine(Box<Clocked>),
 }
 
 /// The table of what is not judged by rows.
