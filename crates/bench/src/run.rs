@@ -5,7 +5,7 @@ use crate::diagnostics as say;
 use crate::state::BenchState;
 use crate::wiring::planned;
 use base::{Budget, Diagnostic, Exhausted, Random};
-use board::{Board, Image, ImagePort, Lamp, PartKind, Wiring};
+use board::{Board, Image, ImagePort, Lamp, OutputLevel, PartKind, Wiring};
 use cycle::Ticker;
 use design::{InputBit, Lit, Netlist, OutputBit};
 use elab::HandInFile;
@@ -73,7 +73,7 @@ pub struct BenchAsk {
     pub ticks: u64,
 }
 
-/// The board's parts that the ports of an image are joined to.
+/// The board's terminals that the ports of an image are joined to.
 struct Joints<'a> {
     board: &'a Board,
     inputs: Vec<Option<usize>>,
@@ -82,37 +82,40 @@ struct Joints<'a> {
 
 impl<'a> Joints<'a> {
     fn new(image: &Image, board: &'a Board) -> Self {
-        let part = |port: &ImagePort| port.pin.as_ref().and_then(|pin| board.by_pin(pin));
+        let end = |port: &ImagePort, drives: bool| {
+            let end = port.pin.as_ref().and_then(|pin| board.by_pin(pin));
+            end.filter(|end| board.terminals()[*end].drives == drives)
+        };
         Self {
             board,
-            inputs: image.inputs.iter().map(|i| part(i).filter(|p| board.parts[*p].kind.is_input())).collect(),
-            outputs: image.outputs.iter().map(|o| part(&o.port).filter(|p| !board.parts[*p].kind.is_input())).collect(),
+            inputs: image.inputs.iter().map(|i| end(i, true)).collect(),
+            outputs: image.outputs.iter().map(|o| end(&o.port, false)).collect(),
         }
     }
 
-    /// The level that a part gives, the oscillator being high or low.
-    fn level(&self, part: usize, switches: &[bool], high: bool) -> bool {
-        let part_here = &self.board.parts[part];
-        match part_here.kind {
-            PartKind::Oscillator => high,
-            _ => switches.get(part).copied().unwrap_or(false) == part_here.active.level(),
-        }
+    /// The part that a terminal belongs to, by its position.
+    fn part(&self, end: usize) -> usize {
+        self.board.terminals()[end].part
+    }
+
+    /// The level that a terminal gives, the oscillator being high or low.
+    fn level(&self, end: usize, switches: &[bool], high: bool) -> bool {
+        self.board.part_of(end).level(switches.get(self.part(end)).copied().unwrap_or(false), high)
     }
 
     /// What each part shows; `rails` are value and unknown of each output in 64 lanes, those of `mask` counting.
     fn lamps(&self, rails: &[[u64; 3]], mask: u64) -> Vec<Lamp> {
-        let mut lamps: Vec<Option<Lamp>> = vec![None; self.board.parts.len()];
-        for (part, [value, unknown, _]) in self.outputs.iter().zip(rails) {
-            let Some(part) = part else { continue };
+        let mut given: Vec<Option<OutputLevel>> = vec![None; self.board.terminals().len()];
+        for (end, [value, unknown, _]) in self.outputs.iter().zip(rails) {
+            let Some(end) = end else { continue };
             let (value, unknown) = (value & mask, unknown & mask);
-            let lamp = match value {
-                _ if unknown != 0 || (value != 0 && value != mask) => Lamp::Unknown,
-                _ if (value != 0) == self.board.parts[*part].active.level() => Lamp::Lit,
-                _ => Lamp::Dark,
+            let level = match value {
+                _ if unknown != 0 || (value != 0 && value != mask) => OutputLevel::Unknown,
+                value => (value != 0).into(),
             };
-            lamps[*part] = Some(lamp.joined(lamps[*part]));
+            given[*end] = Some(level.joined(given[*end]));
         }
-        lamps.into_iter().map(|l| l.unwrap_or(Lamp::Dark)).collect()
+        self.board.by_part(&self.board.seen(&given))
     }
 }
 
@@ -156,23 +159,25 @@ pub fn run_image(
     let numbers = exercise.row_columns();
     let column = |port: &ImagePort| numbers.iter().position(|n| n.eq_ignore_ascii_case(&name(port)));
     if let Some(row) = ask.row.filter(|_| exercise.clocked().is_none()) {
-        for (input, part) in image.inputs.iter().zip(&joints.inputs) {
-            if let (Some(part), Some(column)) = (part, column(input)) {
+        for (input, end) in image.inputs.iter().zip(&joints.inputs) {
+            if let (Some(end), Some(column)) = (end, column(input)) {
                 let level = row >> (numbers.len() - 1 - column).min(63) & 1 == 1;
-                state.switches[*part] = level == board.parts[*part].active.level();
+                if let Some(on) = board.part_of(*end).stand_for(level) {
+                    state.switches[joints.part(*end)] = on;
+                }
             }
         }
     }
     let ends =
         image.inputs.iter().zip(&joints.inputs).chain(image.outputs.iter().map(|o| &o.port).zip(&joints.outputs));
-    state.wired = ends.map(|(port, part)| (name(port), *part)).collect();
+    state.wired = ends.map(|(port, end)| (name(port), end.map(|end| joints.part(end)))).collect();
     let open: Vec<usize> = (0..joints.inputs.len()).filter(|k| joints.inputs[*k].is_none()).collect();
     state.has_open_input = !open.is_empty();
     if open.is_empty() && exercise.clocked().is_none() && numbers.len() <= 20 {
         let mut row = 0;
-        for (input, part) in image.inputs.iter().zip(&joints.inputs) {
-            if let (Some(part), Some(column)) = (part, column(input)) {
-                row |= u64::from(joints.level(*part, &state.switches, false)) << (numbers.len() - 1 - column);
+        for (input, end) in image.inputs.iter().zip(&joints.inputs) {
+            if let (Some(end), Some(column)) = (end, column(input)) {
+                row |= u64::from(joints.level(*end, &state.switches, false)) << (numbers.len() - 1 - column);
             }
         }
         state.row = Some(row);
@@ -248,7 +253,7 @@ impl Loaded<'_, '_> {
     /// The level of an input in 64 lanes, the oscillator being high or low.
     fn word(&self, input: usize, high: bool) -> u64 {
         match self.joints.inputs[input] {
-            Some(part) if self.joints.level(part, self.switches, high) => u64::MAX,
+            Some(end) if self.joints.level(end, self.switches, high) => u64::MAX,
             Some(_) => 0,
             // Each lane has its own levels at open inputs.
             None => logic::input_word(6, self.open.iter().position(|o| *o == input).unwrap_or(0) as u32, 0),
@@ -296,7 +301,7 @@ impl Loaded<'_, '_> {
     /// Machine code for ticks of the one oscillator that the design is joined to.
     fn ticker(&self, net: &Netlist) -> Option<Ticker> {
         let is_oscillator =
-            |part: &Option<usize>| part.is_some_and(|p| self.joints.board.parts[p].kind == PartKind::Oscillator);
+            |end: &Option<usize>| end.is_some_and(|end| self.joints.board.part_of(end).kind == PartKind::Oscillator);
         let mut joined = (0..self.joints.inputs.len()).filter(|k| is_oscillator(&self.joints.inputs[*k]));
         let (first, None) = (joined.next()?, joined.next()) else { return None };
         Ticker::new(net, first).ok()
@@ -360,36 +365,36 @@ pub enum Followed {
 fn at_parts(exercise: &Exercise, plan: &WiringPlan, wiring: &Wiring, image: &Image) -> Option<Netlist> {
     let board = &plan.board;
     let planned = planned(plan);
-    let part = |bit: &String| planned.parts.get(bit).or_else(|| wiring.parts.get(bit)).copied();
+    let end = |bit: &String| planned.ends.get(bit).or_else(|| wiring.ends.get(bit)).copied();
     let mut net = Netlist::new();
     let mut at: BTreeMap<usize, Lit> = BTreeMap::new();
     for port in exercise.ports.iter().filter(|p| p.is_input) {
         for position in (0..port.shape.width()).rev() {
             let value = net.add_input();
             net.inputs.push(InputBit { port: port.name.clone(), position, value });
-            if let Some(part) = part(&port.shape.bit_name(&port.name, position)) {
-                at.insert(part, value);
+            if let Some(end) = end(&port.shape.bit_name(&port.name, position)) {
+                at.insert(end, value);
             }
         }
     }
     let joints = Joints::new(image, board);
     // A switch that the exercise doesn't name stays off.
-    let rest = |part: usize| Lit::from(!board.parts[part].active.level());
+    let rest = |end: usize| Lit::from(board.part_of(end).level_at_rest());
     let levels: Option<Vec<Lit>> =
-        joints.inputs.iter().map(|p| p.map(|p| at.get(&p).copied().unwrap_or_else(|| rest(p)))).collect();
+        joints.inputs.iter().map(|end| end.map(|end| at.get(&end).copied().unwrap_or_else(|| rest(end)))).collect();
     let rails = image.build(&mut net, &levels?);
     for port in exercise.ports.iter().filter(|p| !p.is_input) {
         for position in (0..port.shape.width()).rev() {
-            let part = part(&port.shape.bit_name(&port.name, position));
-            let reach = |k: &usize| part.is_some() && joints.outputs[*k] == part;
+            let end = end(&port.shape.bit_name(&port.name, position));
+            let reach = |k: &usize| end.is_some() && joints.outputs[*k] == end;
             let mut reaching = (0..rails.len()).filter(reach).map(|k| rails[k]);
-            let [value, unknown, floating] = match (reaching.next(), part) {
+            let [value, unknown, floating] = match (reaching.next(), end) {
                 (Some(first), _) => reaching.fold(first, |joined, other| {
                     let differ = net.xor(joined[0], other[0]);
                     [joined[0], net.any([joined[1], other[1], differ]), joined[2]]
                 }),
                 // A lamp that nothing drives is dark.
-                (None, Some(part)) => [rest(part), Lit::FALSE, Lit::FALSE],
+                (None, Some(end)) => [board.part_of(end).dark_level().into(), Lit::FALSE, Lit::FALSE],
                 (None, None) => [Lit::FALSE, Lit::TRUE, Lit::TRUE],
             };
             net.outputs.push(OutputBit { port: port.name.clone(), position, value, unknown, floating });

@@ -19,8 +19,8 @@ pub fn judge_file(exercise: &Exercise, plan: &WiringPlan, id: FileId, file: &Sou
 
 /// The wiring that follows the exercise's plan.
 pub fn planned(plan: &WiringPlan) -> Wiring {
-    let parts = plan.map.iter().filter_map(|(bit, label)| Some((bit.clone(), plan.board.by_label(label)?)));
-    Wiring { parts: parts.collect() }
+    let ends = plan.map.iter().filter_map(|(bit, label)| Some((bit.clone(), plan.board.by_label(label)?)));
+    Wiring { ends: ends.collect() }
 }
 
 fn level(actual: &ActualTable, row: u64, k: usize) -> OutputLevel {
@@ -55,28 +55,27 @@ pub fn walk(exercise: &Exercise, plan: &WiringPlan, wiring: &Wiring, actual: &Ac
         let switches = setter.switches_for_row(row, &[]);
         let lamps = bench.lamps(&switches, |row, k| level(actual, row, k));
         let difference = exercise.table().outputs.iter().find_map(|output| {
-            let part = *planned.parts.get(&output.name)?;
+            let end = *planned.ends.get(&output.name)?;
             let wanted = match output.value(row) {
                 RowValue::DontCare => return None,
-                value => (value == RowValue::One) == plan.board.parts[part].active.level(),
+                value => plan.board.part_of(end).shows((value == RowValue::One).into()),
             };
-            let right = lamps[part] == if wanted { Lamp::Lit } else { Lamp::Dark };
-            (!right).then_some((part, wanted, lamps[part]))
+            (lamps[end] != wanted).then_some((end, wanted, lamps[end]))
         });
         if let Some(difference) = difference {
             wrong += 1;
             first.get_or_insert((row, difference));
         }
     }
-    let (row, (part, wanted, shown)) = first?;
-    let label = &plan.board.parts[part].label;
+    let (row, (end, wanted, shown)) = first?;
+    let label = &plan.board.terminals()[end].label;
     let state = |lamp: Lamp| match lamp {
         Lamp::Lit => "lit",
         Lamp::Dark => "dark",
         Lamp::Unknown => "at no clear level",
         Lamp::Conflict => "pulled both ways",
     };
-    let text = format!("{label} is {} where it should be {}", state(shown), if wanted { "lit" } else { "dark" });
+    let text = format!("{label} is {} where it should be {}", state(shown), state(wanted));
     let total = exercise.table().rows();
     let finding = say::wrong_lamps(wrong, total, &text, &inputs_text(exercise, row));
     Some(WrongWalk {
@@ -105,7 +104,9 @@ pub fn bench_as_expected(exercise: &Exercise, switches: &[bool], row: Option<u64
         _ => OutputLevel::Unknown,
     });
     let row = bench.row(&switches);
-    let wired = ports.iter().map(|p| (p.name.clone(), wiring.parts.get(&p.name).copied())).collect();
+    let lamps = board.by_part(&lamps);
+    let part = |name: &String| wiring.ends.get(name).map(|end| board.terminals()[*end].part);
+    let wired = ports.iter().map(|p| (p.name.clone(), part(&p.name))).collect();
     let has_open_input = row.is_none();
     Some(BenchState { switches, lamps, row, wired, has_open_input, ..BenchState::default() })
 }

@@ -1,38 +1,8 @@
 //! The bench: levels of switches through the wiring into the design, and its outputs through the wiring to lamps.
 
+use crate::level::{Lamp, OutputLevel};
 use crate::model::Board;
 use crate::wiring::{PortBit, Wiring};
-
-/// What an output of the design does on a row.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum OutputLevel {
-    /// Low.
-    Zero,
-    /// High.
-    One,
-    /// Neither.
-    Unknown,
-}
-
-/// What a lamp shows.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
-pub enum Lamp {
-    /// Lit.
-    Lit,
-    /// Dark.
-    Dark,
-    /// Its level is not known.
-    Unknown,
-    /// Two outputs pull it different ways.
-    Conflict,
-}
-
-impl Lamp {
-    /// What a lamp shows that two outputs pull at once.
-    pub fn joined(self, other: Option<Lamp>) -> Lamp {
-        if other.is_none_or(|other| other == self) { self } else { Lamp::Conflict }
-    }
-}
 
 /// A board with a wired design. Inputs and outputs are the design's port bits, inputs most significant first.
 #[derive(Clone, Debug)]
@@ -56,22 +26,25 @@ impl<'a> Bench<'a> {
         let mut switches: Vec<bool> =
             (0..self.board.parts.len()).map(|i| before.get(i).copied().unwrap_or(false)).collect();
         for (i, input) in self.inputs.iter().enumerate() {
-            if let Some(part) = self.wiring.parts.get(&input.name) {
-                let level = row >> (self.inputs.len() - 1 - i) & 1 == 1;
-                switches[*part] = level == self.board.parts[*part].active.level();
+            let level = row >> (self.inputs.len() - 1 - i) & 1 == 1;
+            if let Some(end) = self.wiring.ends.get(&input.name)
+                && let Some(on) = self.board.part_of(*end).stand_for(level)
+            {
+                switches[self.board.terminals()[*end].part] = on;
             }
         }
         switches
     }
 
-    /// The levels that reach the design's inputs; `None` for an input that is not wired to a switch.
+    /// The levels that reach the design's inputs; `None` for an input that is wired to nothing that a person sets.
     fn input_levels(&self, switches: &[bool]) -> Vec<Option<bool>> {
         self.inputs
             .iter()
             .map(|input| {
-                let part = *self.wiring.parts.get(&input.name)?;
-                let is_switch = self.board.parts[part].kind.is_input();
-                is_switch.then(|| switches.get(part).copied().unwrap_or(false) == self.board.parts[part].active.level())
+                let end = *self.wiring.ends.get(&input.name)?;
+                let (part, at) = (self.board.part_of(end), &self.board.terminals()[end]);
+                let level = part.level(switches.get(at.part).copied().unwrap_or(false), false);
+                (at.drives && part.stand_for(level).is_some()).then_some(level)
             })
             .collect()
     }
@@ -81,24 +54,17 @@ impl<'a> Bench<'a> {
         self.input_levels(switches).into_iter().try_fold(0u64, |row, level| Some(row << 1 | u64::from(level?)))
     }
 
-    /// What each part of the board shows (dark for parts that are no lamps). `output(row, k)` is the level of the
-    /// design's output `k` on a row. With up to ten open inputs an output is known where they don't matter.
+    /// What is seen at each terminal of the board (dark where there is nothing to see). `output(row, k)` is the level of
+    /// the design's output `k` on a row. With up to ten open inputs an output is known where they don't matter.
     pub fn lamps(&self, switches: &[bool], output: impl Fn(u64, usize) -> OutputLevel) -> Vec<Lamp> {
-        let mut lamps = vec![None; self.board.parts.len()];
+        let mut given: Vec<Option<OutputLevel>> = vec![None; self.board.terminals().len()];
         let levels = self.input_levels(switches);
         for (k, port) in self.outputs.iter().enumerate() {
-            let Some(part) = self.wiring.parts.get(&port.name) else { continue };
-            if self.board.parts[*part].kind.is_input() {
-                continue;
+            if let Some(end) = self.wiring.ends.get(&port.name) {
+                given[*end] = Some(settled(&levels, |row| output(row, k)).joined(given[*end]));
             }
-            let lamp = match settled(&levels, |row| output(row, k)) {
-                OutputLevel::Unknown => Lamp::Unknown,
-                level if (level == OutputLevel::One) == self.board.parts[*part].active.level() => Lamp::Lit,
-                _ => Lamp::Dark,
-            };
-            lamps[*part] = Some(lamp.joined(lamps[*part]));
         }
-        lamps.into_iter().map(|l| l.unwrap_or(Lamp::Dark)).collect()
+        self.board.seen(&given)
     }
 }
 
@@ -137,7 +103,7 @@ mod tests {
 
     fn wire(board: &Board, pairs: &[(&str, &str)]) -> Wiring {
         let parts = pairs.iter().map(|(bit, label)| ((*bit).to_owned(), board.by_label(label).unwrap())).collect();
-        Wiring { parts }
+        Wiring { ends: parts }
     }
 
     fn and(row: u64, _: usize) -> OutputLevel {

@@ -1,17 +1,17 @@
 //! What the Wiring stage says, one factory a fault: always by the lamp or switch that people see.
 
-use crate::model::Part;
+use crate::part::Terminal;
 use base::{Diagnostic, Severity, Span, Stage};
 
 fn marks(code: &'static str, message: String, action: String, at: Option<Span>) -> Diagnostic {
     Diagnostic::new(code, Severity::Marks, Stage::Wiring, message, action).at_opt(at)
 }
 
-fn place(part: &Part) -> String {
+fn place(part: &Terminal) -> String {
     format!("{} (pin {})", part.label, part.pin)
 }
 
-pub(crate) fn unwired(bit: &str, wanted: Option<&Part>) -> Diagnostic {
+pub(crate) fn unwired(bit: &str, wanted: Option<&Terminal>) -> Diagnostic {
     let action = match wanted {
         Some(part) => format!("Wire it to {}.", place(part)),
         None => "Wire it to a part.".into(),
@@ -40,7 +40,7 @@ pub(crate) fn unknown_part(label: &str, near: Option<&str>, at: Span) -> Diagnos
     marks("unknown-part", format!("The board has no part {label}."), action, Some(at))
 }
 
-pub(crate) fn unknown_pin(pin: &str, wanted: Option<&Part>, at: Span) -> Diagnostic {
+pub(crate) fn unknown_pin(pin: &str, wanted: Option<&Terminal>, at: Span) -> Diagnostic {
     let action = match wanted {
         Some(part) => format!("Use pin {} for {}.", part.pin, part.label),
         None => "Use a pin that leads to a part.".into(),
@@ -48,7 +48,7 @@ pub(crate) fn unknown_pin(pin: &str, wanted: Option<&Part>, at: Span) -> Diagnos
     marks("unknown-pin", format!("No part of the board is at pin {pin}."), action, Some(at))
 }
 
-pub(crate) fn part_and_pin_differ(label: &str, pin: &str, at_pin: &Part, at: Span) -> Diagnostic {
+pub(crate) fn part_and_pin_differ(label: &str, pin: &str, at_pin: &Terminal, at: Span) -> Diagnostic {
     let message = format!("{label} is not at pin {pin}: there is {}.", at_pin.label);
     marks("part-and-pin-differ", message, "Correct the label or the pin.".into(), Some(at))
 }
@@ -58,23 +58,23 @@ pub(crate) fn nothing_named(bit: &str, at: Span) -> Diagnostic {
     marks("wiring-incomplete", format!("This line names neither part nor pin for `{bit}`."), action, Some(at))
 }
 
-pub(crate) fn used_twice(part: &Part, first_bit: &str, bit: &str, first: Span, at: Span) -> Diagnostic {
+pub(crate) fn used_twice(part: &Terminal, first_bit: &str, bit: &str, first: Span, at: Span) -> Diagnostic {
     let message = format!("{} is used twice: by `{first_bit}` and by `{bit}`.", place(part));
     marks("part-used-twice", message, format!("Wire `{bit}` to a part of its own."), Some(at))
         .related(first, "used here first")
 }
 
-pub(crate) fn output_on_switch(bit: &str, part: &Part, at: Span) -> Diagnostic {
-    let message = format!("The output `{bit}` is wired to the {} {}.", part.kind.word(), place(part));
+pub(crate) fn output_on_switch(bit: &str, (word, part): (&str, &Terminal), at: Span) -> Diagnostic {
+    let message = format!("The output `{bit}` is wired to the {word} {}.", place(part));
     marks("output-on-switch", message, "Wire it to a lamp.".into(), Some(at))
 }
 
-pub(crate) fn input_on_lamp(bit: &str, part: &Part, at: Span) -> Diagnostic {
+pub(crate) fn input_on_lamp(bit: &str, part: &Terminal, at: Span) -> Diagnostic {
     let message = format!("The input `{bit}` is wired to the lamp {}.", place(part));
     marks("input-on-lamp", message, "Wire it to a switch.".into(), Some(at))
 }
 
-pub(crate) fn wrong_part(bit: &str, is_input: bool, part: &Part, wanted: &Part, at: Span) -> Diagnostic {
+pub(crate) fn wrong_part(bit: &str, is_input: bool, part: &Terminal, wanted: &Terminal, at: Span) -> Diagnostic {
     let message = if is_input {
         format!("`{bit}` follows {} instead of {}.", place(part), place(wanted))
     } else {

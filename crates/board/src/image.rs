@@ -236,8 +236,8 @@ impl Image {
         let cover = LutMap::new(net, board.device.lut_inputs, budget)?;
         fits(&board.device, cover.luts.len(), net.registers.len())?;
         let pin = |port: &str, position: u32| {
-            let part = wiring.parts.get(&bit(port, position));
-            let pin = part.and_then(|p| board.parts.get(*p)).map(|p| p.pin.clone());
+            let end = wiring.ends.get(&bit(port, position));
+            let pin = end.and_then(|t| board.terminals().get(*t)).map(|t| t.pin.clone());
             ImagePort { port: port.to_owned(), position, pin }
         };
         let mut wires = Wires { of: BTreeMap::from([(Lit::FALSE, 0)]), next: 1 };

@@ -4,10 +4,15 @@
 mod bench;
 mod diagnostics;
 mod image;
+mod level;
 mod model;
+mod part;
+mod parts;
 mod wiring;
 
-pub use bench::{Bench, Lamp, OutputLevel};
+pub use bench::Bench;
 pub use image::{FlipFlop, Image, ImageControl, ImageOutput, ImagePort, ImageTable, Made, NoImage, Read, Refusal};
-pub use model::{Active, Board, BoardError, Device, Part, PartKind};
+pub use level::{Lamp, OutputLevel};
+pub use model::{Board, BoardError, Device};
+pub use part::{Active, Part, PartKind, Terminal};
 pub use wiring::{PortBit, Wiring, WiringEntry, WiringError, judge, parse_wiring};

@@ -1,75 +1,8 @@
-//! A board as data: its device and its parts, each with a printed label and a pin of the device.
+//! A board as data: its device and its parts.
 
+use crate::level::{Lamp, OutputLevel};
+use crate::part::{Part, Terminal};
 use serde::{Deserialize, Serialize};
-
-/// Which level means "on": pressed, up or lit.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "lowercase")]
-pub enum Active {
-    /// 1 is on.
-    High,
-    /// 0 is on.
-    Low,
-}
-
-impl Active {
-    /// The level that is on.
-    pub fn level(self) -> bool {
-        self == Active::High
-    }
-}
-
-/// What a part is.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-pub enum PartKind {
-    /// A slide switch: stays where it is put.
-    SlideSwitch,
-    /// A push-button: on while it is held.
-    PushButton,
-    /// A light-emitting diode.
-    Led,
-    /// An oscillator: goes up and down by itself.
-    Oscillator,
-}
-
-impl PartKind {
-    /// True for what drives a pin of the device, false for what a person looks at.
-    pub fn is_input(self) -> bool {
-        self != PartKind::Led
-    }
-
-    /// What people call it.
-    pub fn word(self) -> &'static str {
-        match self {
-            PartKind::SlideSwitch => "switch",
-            PartKind::PushButton => "push-button",
-            PartKind::Led => "lamp",
-            PartKind::Oscillator => "oscillator",
-        }
-    }
-}
-
-/// A part of a board.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct Part {
-    /// The label printed beside it.
-    pub label: String,
-    /// The device's pin it is joined to.
-    pub pin: String,
-    /// What it is.
-    pub kind: PartKind,
-    /// Which level is on.
-    pub active: Active,
-    /// Column in the picture, from the left.
-    pub x: u8,
-    /// Row in the picture, from the top.
-    pub y: u8,
-    /// Periods of an oscillator in a second.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub frequency_hz: Option<u64>,
-}
 
 fn usual_lut_inputs() -> u32 {
     4
@@ -112,6 +45,9 @@ pub struct Board {
     pub device: Device,
     /// Its parts.
     pub parts: Vec<Part>,
+    /// The pins of the device that they are joined to.
+    #[serde(skip)]
+    terminals: Vec<Terminal>,
 }
 
 /// Why a board can't be had.
@@ -143,7 +79,7 @@ impl Board {
     /// # Errors
     /// When the JSON is not a board, or two parts share a label or a pin.
     pub fn from_json(text: &str) -> Result<Self, BoardError> {
-        let board: Board = serde_json::from_str(text).map_err(|e| BoardError::Data(e.to_string()))?;
+        let mut board: Board = serde_json::from_str(text).map_err(|e| BoardError::Data(e.to_string()))?;
         if board.format != "zesty-gate/board/1" {
             return Err(BoardError::Data(format!("`format` is `{}`, not `zesty-gate/board/1`", board.format)));
         }
@@ -152,32 +88,66 @@ impl Board {
             return Err(BoardError::Data(what));
         }
         for (i, part) in board.parts.iter().enumerate() {
-            if let Some(other) = board.parts[..i].iter().find(|p| p.label == part.label || p.pin == part.pin) {
-                let what = format!("`{}` and `{}` share a label or a pin", other.label, part.label);
-                return Err(BoardError::Data(what));
+            if let Some(fault) = part.fault() {
+                return Err(BoardError::Data(fault));
             }
-            if (part.kind == PartKind::Oscillator) != part.frequency_hz.is_some_and(|f| f > 0) {
-                let what = format!("`{}`: an oscillator, and nothing else, has a `frequency_hz` above 0", part.label);
-                return Err(BoardError::Data(what));
+            for terminal in part.terminals(i) {
+                let same = |t: &&Terminal| {
+                    t.label.eq_ignore_ascii_case(&terminal.label) || t.pin.eq_ignore_ascii_case(&terminal.pin)
+                };
+                if let Some(other) = board.terminals.iter().find(same) {
+                    let what = format!("`{}` and `{}` share a label or a pin", other.label, terminal.label);
+                    return Err(BoardError::Data(what));
+                }
+                board.terminals.push(terminal);
             }
         }
         Ok(board)
     }
 
-    /// The position of the part with this label, ignoring case.
-    pub fn by_label(&self, label: &str) -> Option<usize> {
-        self.parts.iter().position(|p| p.label.eq_ignore_ascii_case(label))
+    /// The pins of the device that the parts are joined to, in the order of the parts. Wiring names them by their position.
+    pub fn terminals(&self) -> &[Terminal] {
+        &self.terminals
     }
 
-    /// The position of the part at this pin, ignoring case.
+    /// The position of the terminal with this label, ignoring case.
+    pub fn by_label(&self, label: &str) -> Option<usize> {
+        self.terminals.iter().position(|t| t.label.eq_ignore_ascii_case(label))
+    }
+
+    /// The position of the terminal at this pin, ignoring case.
     pub fn by_pin(&self, pin: &str) -> Option<usize> {
-        self.parts.iter().position(|p| p.pin.eq_ignore_ascii_case(pin))
+        self.terminals.iter().position(|t| t.pin.eq_ignore_ascii_case(pin))
+    }
+
+    /// What is seen at each terminal when the design gives these levels, one a terminal; nothing: it drives none there.
+    pub fn seen(&self, given: &[Option<OutputLevel>]) -> Vec<Lamp> {
+        let lamp = |(at, terminal): (usize, &Terminal)| match given.get(at).copied().flatten() {
+            Some(level) if !terminal.drives => self.parts[terminal.part].shows(level),
+            _ => Lamp::Dark,
+        };
+        self.terminals.iter().enumerate().map(lamp).collect()
+    }
+
+    /// What is seen of each part that has one terminal, by what is seen at the terminals; dark for others.
+    pub fn by_part(&self, seen: &[Lamp]) -> Vec<Lamp> {
+        let mut lamps = vec![Lamp::Dark; self.parts.len()];
+        for (terminal, lamp) in self.terminals.iter().zip(seen) {
+            lamps[terminal.part] = *lamp;
+        }
+        lamps
+    }
+
+    /// The part that a terminal belongs to.
+    pub fn part_of(&self, terminal: usize) -> &Part {
+        &self.parts[self.terminals[terminal].part]
     }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::part::PartKind;
 
     #[test]
     fn the_shipped_board_has_distinct_labels_and_pins() {

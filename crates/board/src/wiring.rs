@@ -29,11 +29,12 @@ pub struct WiringEntry {
     pub span: Span,
 }
 
-/// Which part each port bit ends at, by name of the bit; parts as positions in the board's list.
+/// Which terminal of the board each port bit ends at, by name of the bit; terminals as positions in
+/// [`Board::terminals`].
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct Wiring {
-    /// Bit → part.
-    pub parts: BTreeMap<String, usize>,
+    /// Bit → terminal.
+    pub ends: BTreeMap<String, usize>,
 }
 
 /// Why a wiring file can't be read at all.
@@ -121,26 +122,26 @@ pub fn judge(
         }
         let wanted = planned(&port.name);
         let Some(found) = locate(board, entry, wanted, &mut diagnostics) else { continue };
-        let part = &board.parts[found];
-        wiring.parts.insert(port.name.clone(), found);
+        let end = &board.terminals()[found];
+        wiring.ends.insert(port.name.clone(), found);
         if let Some((bit, span)) = users.get(&found) {
-            diagnostics.push(say::used_twice(part, bit, &port.name, *span, entry.span));
+            diagnostics.push(say::used_twice(end, bit, &port.name, *span, entry.span));
         } else {
             users.insert(found, (&port.name, entry.span));
         }
-        if port.is_input && !part.kind.is_input() {
-            diagnostics.push(say::input_on_lamp(&port.name, part, entry.span));
-        } else if !port.is_input && part.kind.is_input() {
-            diagnostics.push(say::output_on_switch(&port.name, part, entry.span));
+        if port.is_input && !end.drives {
+            diagnostics.push(say::input_on_lamp(&port.name, end, entry.span));
+        } else if !port.is_input && end.drives {
+            diagnostics.push(say::output_on_switch(&port.name, (board.part_of(found).kind.word(), end), entry.span));
         } else if let Some(wanted) = wanted
             && wanted != found
         {
-            diagnostics.push(say::wrong_part(&port.name, port.is_input, part, &board.parts[wanted], entry.span));
+            diagnostics.push(say::wrong_part(&port.name, port.is_input, end, &board.terminals()[wanted], entry.span));
         }
     }
     for port in ports {
         if !lines.contains_key(port.name.as_str()) {
-            diagnostics.push(say::unwired(&port.name, planned(&port.name).map(|i| &board.parts[i])));
+            diagnostics.push(say::unwired(&port.name, planned(&port.name).map(|i| &board.terminals()[i])));
         }
     }
     (wiring, diagnostics)
@@ -156,16 +157,16 @@ fn locate(
     let by_pin = entry.pin.as_deref().map(|pin| (pin, board.by_pin(pin)));
     match (by_label, by_pin) {
         (Some((label, None)), _) => {
-            let near = base::nearest(label, board.parts.iter().map(|p| p.label.as_str()));
+            let near = base::nearest(label, board.terminals().iter().map(|t| t.label.as_str()));
             diagnostics.push(say::unknown_part(label, near, entry.span));
             None
         }
         (_, Some((pin, None))) => {
-            diagnostics.push(say::unknown_pin(pin, wanted.map(|i| &board.parts[i]), entry.span));
+            diagnostics.push(say::unknown_pin(pin, wanted.map(|i| &board.terminals()[i]), entry.span));
             None
         }
         (Some((label, Some(a))), Some((pin, Some(b)))) if a != b => {
-            diagnostics.push(say::part_and_pin_differ(label, pin, &board.parts[b], entry.span));
+            diagnostics.push(say::part_and_pin_differ(label, pin, &board.terminals()[b], entry.span));
             // The device only knows pins.
             Some(b)
         }

@@ -4,11 +4,13 @@ use crate::parameter::Parameter;
 use crate::port::ExercisePort;
 use base::{Budget, Diagnostic, FileId, SourceFile, SourceMap, Span};
 use design::{Design, ScopeId, Use};
+pub use front::Elaborated;
+use front::{FrontEnd, Trees};
 use logic::LogicVector;
 use std::collections::BTreeMap;
 
 /// The languages that a design may be written in.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub enum Language {
     /// Verilog and SystemVerilog.
     Verilog,
@@ -20,36 +22,40 @@ impl Language {
     /// All of them.
     pub const ALL: [Language; 2] = [Language::Verilog, Language::Vhdl];
 
-    /// Its name for people.
-    pub fn name(self) -> &'static str {
+    /// What it offers. The one place that has to be extended for a language.
+    pub fn front_end(self) -> &'static dyn FrontEnd {
         match self {
-            Language::Verilog => "Verilog",
-            Language::Vhdl => "VHDL",
+            Language::Verilog => &verilog::Verilog,
+            Language::Vhdl => &vhdl::Vhdl,
         }
     }
 
-    /// True for a word that names nothing else in it; VHDL doesn't tell capitals apart.
+    /// Its name for people.
+    pub fn name(self) -> &'static str {
+        self.front_end().name()
+    }
+
+    /// True for a word that names nothing else in it.
     pub fn is_reserved(self, word: &str) -> bool {
-        match self {
-            Language::Verilog => verilog::is_reserved(word),
-            Language::Vhdl => vhdl::is_reserved(word),
-        }
+        self.front_end().is_reserved(word)
+    }
+
+    /// Are two names the same one?
+    pub fn is_same(self, one: &str, other: &str) -> bool {
+        if self.front_end().ignores_case() { one.eq_ignore_ascii_case(other) } else { one == other }
     }
 
     /// Its word in exercise files.
     pub fn key(self) -> &'static str {
-        match self {
-            Language::Verilog => "verilog",
-            Language::Vhdl => "vhdl",
-        }
+        self.front_end().key()
     }
 }
 
 /// The units of all files.
 #[derive(Default)]
 pub struct Units {
-    modules: Vec<verilog::Module>,
-    vhdl: Vec<vhdl::DesignUnit>,
+    /// The files of each language that has some.
+    trees: Vec<(Language, Box<dyn Trees>)>,
     /// Texts of data files by their bare names.
     data: BTreeMap<String, String>,
     /// What is wrong with the files, as far as parsing tells.
@@ -95,32 +101,9 @@ impl design::Units for Across<'_> {
         let found =
             self.units.list().into_iter().find(|u| u.language != self.asking && u.name.eq_ignore_ascii_case(unit))?;
         let across = Across { units: self.units, asking: found.language, crossings: self.crossings + 1 };
-        match found.language {
-            Language::Verilog => {
-                let modules: Vec<&verilog::Module> = self.units.modules.iter().collect();
-                let module = modules.iter().copied().find(|m| m.name.span == found.span)?;
-                let parameters = by_name(&module.parameter_names(), parameters);
-                let around = verilog::Surroundings { data: Some(&self.units.data), units: Some(&across) };
-                Some(verilog::elaborate_into(design, scope, &modules, module, &parameters, &around, budget))
-            }
-            Language::Vhdl => {
-                let list: Vec<&vhdl::DesignUnit> = self.units.vhdl.iter().collect();
-                Some(vhdl::elaborate_into(design, scope, &list, &found.name, parameters, Some(&across), budget))
-            }
-        }
+        let trees = self.units.of(found.language)?;
+        Some(trees.elaborate_into((design, scope), found.span, parameters, &across, budget))
     }
-}
-
-/// Parameters given by position or in other capitals, by the names of their declaration.
-fn by_name(names: &[&str], given: &[(String, LogicVector)]) -> Vec<(String, LogicVector)> {
-    let name = |(i, (name, value)): (usize, &(String, LogicVector))| {
-        let found = match name.is_empty() {
-            true => names.get(i),
-            false => names.iter().find(|n| n.eq_ignore_ascii_case(name)),
-        };
-        found.map(|n| ((*n).to_owned(), value.clone()))
-    };
-    given.iter().enumerate().filter_map(name).collect()
 }
 
 /// True for a file that a design may read its memories from, by its ending.
@@ -150,45 +133,29 @@ pub struct Unit {
 }
 
 impl Unit {
-    /// Is this the unit's name? VHDL doesn't tell capitals apart.
+    /// Is this the unit's name, by the rules of its language for capitals?
     pub fn is_called(&self, name: &str) -> bool {
-        match self.language {
-            Language::Verilog => self.name == name,
-            Language::Vhdl => self.name.eq_ignore_ascii_case(name),
-        }
+        self.language.is_same(&self.name, name)
     }
 }
 
 impl Units {
-    /// Modules and entities in the order of the files.
+    fn of(&self, language: Language) -> Option<&dyn Trees> {
+        self.trees.iter().find(|(l, _)| *l == language).map(|(_, trees)| trees.as_ref())
+    }
+
+    /// Modules and entities, language by language in the order of the files.
     pub fn list(&self) -> Vec<Unit> {
-        let modules = self.modules.iter().map(|m| Unit {
-            language: Language::Verilog,
-            name: m.name.name.clone(),
-            span: m.name.span,
-            ports: m.ports().into_iter().map(|p| p.name.name).collect(),
-            instantiates: m.instantiates().iter().map(|i| i.name.clone()).collect(),
-        });
-        let entities = self.vhdl.iter().filter_map(|unit| {
-            let name = unit.entity()?;
-            let inside = self.vhdl.iter().filter_map(vhdl::DesignUnit::instantiates);
-            let inside = inside.filter(|(entity, _)| *entity == name.name).flat_map(|(_, list)| list);
-            Some(Unit {
-                language: Language::Vhdl,
-                name: name.name.clone(),
-                span: name.span,
-                ports: unit.port_names().into_iter().map(str::to_owned).collect(),
-                instantiates: inside.map(str::to_owned).collect(),
-            })
-        });
-        modules.chain(entities).collect()
+        let unit = |language: Language, unit: front::Unit| {
+            let front::Unit { name, span, ports, instantiates } = unit;
+            Unit { language, name, span, ports, instantiates }
+        };
+        self.trees.iter().flat_map(|(l, trees)| trees.units().into_iter().map(|u| unit(*l, u))).collect()
     }
 
     /// Names of a unit's parameters or generics.
     pub fn parameters(&self, top: &Unit) -> Vec<&str> {
-        let modules = self.modules.iter().filter(|m| m.name.span == top.span);
-        let entities = self.vhdl.iter().filter(|u| u.entity().is_some_and(|e| e.span == top.span));
-        modules.flat_map(verilog::Module::parameter_names).chain(entities.flat_map(|u| u.generic_names())).collect()
+        self.of(top.language).map(|trees| trees.parameters(top.span)).unwrap_or_default()
     }
 
     /// Does a place lie in a unit that the top doesn't need, such as a testbench?
@@ -219,15 +186,8 @@ impl Units {
     /// What a unit and those below it are written with, in order of their places.
     pub fn uses(&self, top: &Unit) -> Vec<Use> {
         let units = self.list();
-        let mut list: Vec<Use> = Vec::new();
-        for unit in Self::reached(&units, top) {
-            let modules = self.modules.iter().filter(|m| m.name.span == unit.span);
-            list.extend(modules.flat_map(verilog::Module::uses));
-            if unit.language == Language::Vhdl {
-                let bodies = self.vhdl.iter().filter_map(vhdl::DesignUnit::uses);
-                list.extend(bodies.filter(|(e, _)| unit.is_called(e)).flat_map(|(_, uses)| uses));
-            }
-        }
+        let of = |unit: &Unit| self.of(unit.language).map(|trees| trees.uses(unit.span)).unwrap_or_default();
+        let mut list: Vec<Use> = Self::reached(&units, top).into_iter().flat_map(of).collect();
         list.sort_by_key(|u| (u.span.file, u.span.start));
         list
     }
@@ -236,89 +196,45 @@ impl Units {
 /// The language of a file by its ending; `None` for one that is not read.
 pub fn language(name: &str) -> Option<Language> {
     let ending = name.rsplit_once('.').map_or("", |(_, e)| e).to_ascii_lowercase();
-    match ending.as_str() {
-        "v" | "sv" | "vh" | "svh" | "verilog" => Some(Language::Verilog),
-        "vhd" | "vhdl" => Some(Language::Vhdl),
-        _ => None,
-    }
+    Language::ALL.into_iter().find(|l| l.front_end().endings().contains(&ending.as_str()))
 }
 
 /// Reads all files; `data` are texts that memories may be filled from, by their bare names.
 pub fn parse(sources: &SourceMap, data: BTreeMap<String, String>, budget: &mut Budget) -> Units {
     let mut units = Units { data, ..Units::default() };
-    let of_verilog: Vec<(FileId, &SourceFile)> =
-        sources.files().filter(|(_, f)| language(&f.name) == Some(Language::Verilog)).collect();
-    if !of_verilog.is_empty() {
-        let parsed = verilog::parse_all(&of_verilog, budget);
-        units.modules.extend(parsed.modules);
-        units.diagnostics.extend(parsed.diagnostics);
-    }
-    for (id, file) in sources.files() {
-        match language(&file.name) {
-            Some(Language::Verilog) => {}
-            Some(Language::Vhdl) => {
-                let parsed = vhdl::parse(id, file, budget);
-                units.vhdl.extend(parsed.units);
-                units.diagnostics.extend(parsed.diagnostics);
-            }
-            None => {}
+    for own in Language::ALL {
+        let files: Vec<(FileId, &SourceFile)> =
+            sources.files().filter(|(_, f)| language(&f.name) == Some(own)).collect();
+        if !files.is_empty() {
+            let (trees, diagnostics) = own.front_end().parse(&files, budget);
+            units.trees.push((own, trees));
+            units.diagnostics.extend(diagnostics);
         }
     }
     units
 }
 
-/// What elaboration gave, whatever the language.
-pub struct Elaborated {
-    /// The design; `None` where something stops it.
-    pub whole: Option<Design>,
-    /// What is wrong with it.
-    pub diagnostics: Vec<Diagnostic>,
-}
-
 /// What a unit is elaborated for: the exercise's ports, and a parameter of the top with its value.
 #[derive(Clone, Copy, Default)]
 pub struct Fitting<'a> {
-    /// Ports whose spelling a VHDL entity takes over.
+    /// Ports whose spelling is taken over where capitals make no other name.
     pub ports: &'a [ExercisePort],
     /// The parameter with its value.
     pub parameter: Option<&'a Parameter>,
 }
 
-/// Elaborates a unit. Ports of a VHDL entity take the spelling of the exercise's, since VHDL doesn't tell capitals apart.
+/// Elaborates a unit. Where capitals make no other name, its ports take the spelling of the exercise's.
 pub fn elaborate(units: &Units, top: &Unit, fitting: Fitting<'_>, budget: &mut Budget) -> Elaborated {
     let given: Vec<(String, LogicVector)> = fitting.parameter.map(Parameter::given).into_iter().collect();
-    // Elaboration and synthesis use no stack along chains, so they may go deeper than a parser.
-    let mut deep = budget.clone().with_depth(4_000);
-    match top.language {
-        Language::Verilog => {
-            let modules: Vec<&verilog::Module> = units.modules.iter().collect();
-            let Some(module) = modules.iter().copied().find(|m| m.name.span == top.span) else {
-                return Elaborated { whole: None, diagnostics: Vec::new() };
-            };
-            let across = Across { units, asking: Language::Verilog, crossings: 0 };
-            let around = verilog::Surroundings { data: Some(&units.data), units: Some(&across) };
-            let verilog::Elaborated { whole, diagnostics } = verilog::elaborate_among(
-                &modules,
-                module,
-                &by_name(&module.parameter_names(), &given),
-                &around,
-                &mut deep,
-            );
-            Elaborated { whole, diagnostics }
-        }
-        Language::Vhdl => {
-            let list: Vec<&vhdl::DesignUnit> = units.vhdl.iter().collect();
-            // VHDL recurses into expressions and instances alike, so it keeps the parser's depth.
-            let mut shallow = budget.clone().with_depth(400);
-            let across = Across { units, asking: Language::Vhdl, crossings: 0 };
-            let vhdl::Elaborated { mut whole, diagnostics } =
-                vhdl::elaborate_among(&list, &top.name, &given, Some(&across), &mut shallow);
-            if let Some(design) = &mut whole {
-                adopt_spelling(design, fitting.ports);
-            }
-            Elaborated { whole, diagnostics }
-        }
+    let Some(trees) = units.of(top.language) else { return Elaborated::nothing() };
+    let across = Across { units, asking: top.language, crossings: 0 };
+    let mut elaborated = trees.elaborate(top.span, &given, &across, budget);
+    if let Some(design) = &mut elaborated.whole
+        && top.language.front_end().ignores_case()
+    {
+        adopt_spelling(design, fitting.ports);
     }
+    elaborated
 }
 
 fn adopt_spelling(design: &mut Design, ports: &[ExercisePort]) {

@@ -18,7 +18,7 @@ pub fn choose_top(units: &[Unit], ports: &[ExercisePort], asked: Option<&str>) -
     }
     let uses = |by: &dyn Fn(&&Unit) -> bool, unit: &Unit| {
         units.iter().filter(by).any(|other| {
-            let free = other.language == Language::Vhdl;
+            let free = other.language.front_end().ignores_case();
             let named = |name: &String| unit.is_called(name) || free && unit.name.eq_ignore_ascii_case(name);
             other.instantiates.iter().any(named)
         })
@@ -42,10 +42,7 @@ pub fn choose_top(units: &[Unit], ports: &[ExercisePort], asked: Option<&str>) -
         [only] => Ok((*only).clone()),
         several => {
             let named = |u: &Unit| {
-                let same = |name: &str, port: &ExercisePort| match u.language {
-                    Language::Verilog => port.name == name,
-                    Language::Vhdl => port.name.eq_ignore_ascii_case(name),
-                };
+                let same = |name: &str, port: &ExercisePort| u.language.is_same(&port.name, name);
                 ports.iter().filter(|p| u.ports.iter().any(|name| same(name, p))).count()
             };
             let fits = |u: &&&Unit| named(u) == ports.len() && u.ports.len() == ports.len();
@@ -70,12 +67,10 @@ pub fn lint(design: &Design, language: Language) -> Vec<Diagnostic> {
     let mut found = Vec::new();
     for port in &design.scopes[design.top].ports {
         let name = &design.signals[port.signal].name;
-        let reserved = match language {
-            Language::Verilog => vhdl::is_reserved(name).then_some("VHDL"),
-            Language::Vhdl => verilog::is_reserved(&name.to_ascii_lowercase()).then_some("Verilog"),
-        };
-        if let Some(other) = reserved {
-            found.push(say::reserved_elsewhere(name, other, port.span));
+        // Where capitals make no other name, the words of the other language are met in small letters.
+        let word = if language.front_end().ignores_case() { name.to_ascii_lowercase() } else { name.clone() };
+        if let Some(other) = Language::ALL.into_iter().find(|l| *l != language && l.is_reserved(&word)) {
+            found.push(say::reserved_elsewhere(name, other.name(), port.span));
         }
     }
     let mut seen: BTreeMap<(design::ScopeId, String), &design::Signal> = BTreeMap::new();

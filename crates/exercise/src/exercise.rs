@@ -517,16 +517,16 @@ fn wiring_plan(raw: &RawWiring, ports: &[ExercisePort], beside: &Beside<'_>) -> 
             let hint = near.map_or("name a port bit of the exercise".into(), |n| format!("write `{n}`"));
             return Err((bit.span(), format!("There is no port bit `{}`; {hint}.", bit.get_ref())));
         };
-        let Some(part) = board.by_label(label.get_ref()) else {
-            let near = base::nearest(label.get_ref(), board.parts.iter().map(|p| p.label.as_str()));
+        let Some(end) = board.by_label(label.get_ref()) else {
+            let near = base::nearest(label.get_ref(), board.terminals().iter().map(|t| t.label.as_str()));
             let hint = near.map_or("use a label printed on it".into(), |n| format!("write `{n}`"));
             return Err((label.span(), format!("The board has no part `{}`; {hint}.", label.get_ref())));
         };
-        if board.parts[part].kind.is_input() != *is_input {
+        if board.terminals()[end].drives != *is_input {
             let message = format!(
                 "`{}` can't be wired to the {} {}.",
                 bit.get_ref(),
-                board.parts[part].kind.word(),
+                board.part_of(end).kind.word(),
                 label.get_ref()
             );
             return Err((label.span(), format!("{message} Use a {}.", if *is_input { "switch" } else { "lamp" })));
@@ -534,7 +534,7 @@ fn wiring_plan(raw: &RawWiring, ports: &[ExercisePort], beside: &Beside<'_>) -> 
         if map.values().any(|l| l.eq_ignore_ascii_case(label.get_ref())) {
             return Err((label.span(), format!("The part {} is used twice; give each bit its own.", label.get_ref())));
         }
-        map.insert(bit.get_ref().clone(), board.parts[part].label.clone());
+        map.insert(bit.get_ref().clone(), board.terminals()[end].label.clone());
     }
     Ok(WiringPlan { board, map })
 }

@@ -6,12 +6,8 @@ mod explain;
 mod fixable;
 mod joins;
 mod near_miss;
-mod order;
 mod repair;
-mod slips;
 mod table;
-mod text;
-mod tokens;
 mod wide;
 
 pub use explain::explain;

@@ -2,11 +2,11 @@
 
 use crate::fixable::is_right_on;
 use crate::near_miss::{LineChange, Near};
-use crate::text::{Change, Class, changes};
 use base::{Budget, FileId, Id, SourceFile, Span};
 use conform::wrong_rows;
-use elab::{Built, Language, Parsed, Sources, actual_table};
+use elab::{Built, Parsed, Sources, actual_table};
 use exercise::Exercise;
+use front::{Change, Class};
 use logic::Notation;
 use std::collections::BTreeSet;
 
@@ -72,7 +72,7 @@ impl Workshop<'_> {
     /// Terms are written as the hand-in writes them.
     pub fn notation(&self) -> Notation {
         let first = self.sources.map.files().find_map(|(_, f)| elab::language(&f.name));
-        if first == Some(Language::Vhdl) { Notation::Words } else { Notation::Operators }
+        first.map_or(Notation::Operators, |language| language.front_end().notation())
     }
 
     fn listed(&self) -> Vec<(FileId, Change)> {
@@ -82,7 +82,7 @@ impl Workshop<'_> {
         let mut list = Vec::new();
         for (id, file) in self.sources.map.files() {
             let Some(language) = elab::language(&file.name) else { continue };
-            let found = changes(&file.text, language == Language::Vhdl, &self.exercise.numbers);
+            let found = language.front_end().changes(&file.text, &self.exercise.numbers);
             list.extend(found.into_iter().map(|c| (id, c)));
         }
         list.sort_by_key(|(_, c)| c.class);

@@ -14,9 +14,9 @@ use std::sync::Arc;
 
 /// Routes of the API behind the gate, and the web files.
 pub fn configure(config: &mut ServiceConfig) {
-    let json = JsonConfig::default()
-        .limit(2 << 20)
-        .error_handler(|e, _| Problem::bad_input(format!("The request is no JSON as expected here: {e}.")).into());
+    let json = JsonConfig::default().limit(2 << 20).error_handler(|e, _| {
+        Problem::bad_input(format!("The request body is not valid JSON for this address: {e}.")).into()
+    });
     let query = QueryConfig::default()
         .error_handler(|e, _| Problem::bad_input(format!("The address is not as expected here: {e}.")).into());
     config

@@ -8,6 +8,7 @@ mod asking;
 mod assets;
 mod caller;
 mod jobs;
+mod loaded;
 mod open_dumps;
 mod pack;
 mod password;

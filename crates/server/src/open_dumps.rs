@@ -36,6 +36,8 @@ impl Dumps {
     pub(crate) fn find(&self, person: i64, id: u64) -> Result<Arc<Recording>, Problem> {
         let list = self.list.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
         let found = list.1.iter().find(|k| k.id == id && k.person == person);
-        found.map(|k| Arc::clone(&k.recording)).ok_or_else(|| Problem::not_found("waveform file; open it again"))
+        found
+            .map(|k| Arc::clone(&k.recording))
+            .ok_or_else(|| Problem::absent("The waveform file is not open any more; open it again."))
     }
 }

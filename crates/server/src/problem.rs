@@ -35,6 +35,11 @@ impl Problem {
         )
     }
 
+    /// Something that could be there and is not, as a whole sentence.
+    pub(crate) fn absent(detail: &str) -> Self {
+        Self::new(StatusCode::NOT_FOUND, "Not there", detail)
+    }
+
     pub(crate) fn not_found(what: &str) -> Self {
         Self::new(StatusCode::NOT_FOUND, "Not there", format!("There is no such {what}; go back and choose another."))
     }
@@ -66,8 +71,11 @@ impl Problem {
 
     /// A failure that is nobody's but ours: logged, told without detail.
     pub(crate) fn our_fault(what: impl fmt::Display) -> Self {
-        tracing::error!("{what}");
-        let detail = "Something failed on the server; nothing was changed. Try again, then tell the instructor.";
+        let number = format!("{:06x}", rand::random::<u32>() & 0xff_ffff);
+        tracing::error!(number, "{what}");
+        let detail = format!(
+            "Something failed on the server; nothing was changed. Try again, then tell the instructor the number {number}."
+        );
         Self::new(StatusCode::INTERNAL_SERVER_ERROR, "Our fault", detail)
     }
 }

@@ -1,6 +1,7 @@
 //! What every request shares.
 
 use crate::jobs::Jobs;
+use crate::loaded::Loaded;
 use crate::open_dumps::Dumps;
 use crate::problem::Problem;
 use crate::runs::Runs;
@@ -23,6 +24,8 @@ pub struct AppState {
     /// Passwords are hashed a few at a time: each takes 19 MiB.
     pub(crate) hashing: tokio::sync::Semaphore,
     pub(crate) demo: Option<DemoAccounts>,
+    /// Exercises that were read.
+    pub(crate) exercises: Loaded,
     /// Waveform files that are open.
     pub(crate) dumps: Dumps,
     /// Processes that check hand-ins.
@@ -53,6 +56,7 @@ impl AppState {
             sign_ins: RateLimiter::keyed(quota),
             hashing: tokio::sync::Semaphore::new(2),
             demo,
+            exercises: Loaded::default(),
             dumps: Dumps::default(),
             tries: tokio::sync::Semaphore::new(2),
             runs: Runs::default(),

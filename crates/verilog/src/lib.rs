@@ -5,15 +5,18 @@
 
 mod diagnostics;
 mod directive;
+mod front_end;
 mod grammar;
 mod lexer;
 mod lower;
 mod preprocess;
 mod primitive;
+mod slips;
 mod tree;
 mod uses;
 
-pub use lower::{Elaborated, Surroundings, elaborate, elaborate_among, elaborate_into};
+pub use front_end::Verilog;
+pub use lower::{elaborate, elaborate_among, elaborate_into};
 pub use tree::{Ident, Module, PortDirection, PortSummary};
 
 use base::{Budget, Diagnostic, FileId, SourceFile};

@@ -4,13 +4,16 @@
 //! nothing below knows it was VHDL.
 
 mod diagnostics;
+mod front_end;
 mod grammar;
 mod lexer;
 mod lower;
+mod slips;
 mod tree;
 mod uses;
 
-pub use lower::{Elaborated, elaborate, elaborate_among, elaborate_into};
+pub use front_end::Vhdl;
+pub use lower::{elaborate, elaborate_among, elaborate_into};
 pub use tree::Ident;
 
 use base::{Budget, Diagnostic, FileId, SourceFile};

@@ -3,7 +3,7 @@
 use super::blocking;
 use super::hand_ins::own;
 use crate::caller::Caller;
-use crate::jobs::{hand_in_of, nothing_beside};
+use crate::jobs::hand_in_of;
 use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::state::AppState;
@@ -11,7 +11,6 @@ use crate::wire::{BenchView, ImageInfo, ProblemBody, RowsView, WiredBit};
 use actix_web::web;
 use bench::{BenchAsk, BenchState, bench_as_expected};
 use board::{Image, Lamp};
-use exercise::Exercise;
 use serde::Deserialize;
 use std::time::Duration;
 use store::{CourseId, ExerciseId, HandInId};
@@ -78,10 +77,12 @@ pub(super) async fn of_exercise(
 ) -> Result<web::Json<BenchView>, Problem> {
     let (course, id) = path.into_inner();
     let stored = blocking(&state, move |s| s.store.exercise(course, id)).await?;
-    let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
+    let exercise = state.exercises.saved(&stored.revision.text).await?;
     let row = query.row.filter(|r| *r < exercise.rows());
     let state = bench_as_expected(&exercise, &levels(&query), row);
-    state.map(|s| web::Json(view(s, None))).ok_or_else(|| Problem::not_found("board: this exercise is not wired"))
+    state
+        .map(|s| web::Json(view(s, None)))
+        .ok_or_else(|| Problem::absent("This exercise is not wired to a board, so there is no bench."))
 }
 
 /// A hand-in that the caller may see, and its exercise.
@@ -114,7 +115,7 @@ pub(super) async fn of_hand_in(
     let (course, id) = path.into_inner();
     let (hand_in, stored) = with_exercise(&state, &caller, course, id).await?;
     let kept = hand_in.verdict.as_ref().and_then(|v| v.verdict.image.clone());
-    let kept = kept.ok_or_else(|| Problem::not_found("image of this hand-in: check it again"))?;
+    let kept = kept.ok_or_else(|| Problem::absent("This hand-in has no image for the board; check it again."))?;
     let image = Image::from_json(&kept).map_err(Problem::our_fault)?;
     let ask = BenchAsk {
         switches: levels(&query),
@@ -131,7 +132,7 @@ pub(super) async fn of_hand_in(
     };
     match state.runs.begin(&caller, name).ask(&state, question, PATIENCE).await? {
         Answer::Bench(Some(shown)) => Ok(web::Json(view(*shown, Some(&image)))),
-        Answer::Bench(None) => Err(Problem::not_found("board: this exercise is not wired")),
+        Answer::Bench(None) => Err(Problem::absent("This exercise is not wired to a board, so there is no bench.")),
         _ => Err(Problem::bad_input("The levels of this design never come to rest, so the board shows nothing.")),
     }
 }
@@ -160,8 +161,8 @@ pub(super) async fn rows_to_try(
         (None, Some(found)) => {
             Ok(web::Json(RowsView { sentence: found.sentence(), rows: Vec::new(), ticks: Some(found) }))
         }
-        (None, None) => Err(Problem::not_found(
-            "row to try: the design can't be run, leaves an output unknown or is too large for it",
+        (None, None) => Err(Problem::absent(
+            "No rows to try: the design can't be run, leaves an output unknown or is too large for it.",
         )),
     }
 }

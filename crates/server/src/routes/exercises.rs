@@ -2,7 +2,6 @@
 
 use super::blocking;
 use crate::caller::Caller;
-use crate::jobs::nothing_beside;
 use crate::problem::Problem;
 use crate::state::AppState;
 use crate::wire::{
@@ -10,22 +9,17 @@ use crate::wire::{
     QuestionInfo, StudentRef,
 };
 use actix_web::web;
-use board::{Active, PartKind};
+use board::Active;
 use exercise::Exercise;
-use store::{CourseId, ExerciseId, Role, StoreError};
+use std::sync::Arc;
+use store::{CourseId, ExerciseId, PersonId, Role, StoreError};
 
 pub(super) fn board_info(exercise: &Exercise) -> Option<BoardInfo> {
     let board = &exercise.wiring.as_ref()?.board;
     let part = |p: &board::Part| PartInfo {
         label: p.label.clone(),
         pin: p.pin.clone(),
-        kind: match p.kind {
-            PartKind::SlideSwitch => "slide_switch",
-            PartKind::PushButton => "push_button",
-            PartKind::Led => "led",
-            PartKind::Oscillator => "oscillator",
-        }
-        .into(),
+        kind: p.kind.key().into(),
         frequency_hz: p.frequency_hz,
         active_low: p.active == Active::Low,
         x: p.x,
@@ -54,8 +48,9 @@ pub(super) fn port_info(port: &elab::ExercisePort) -> PortInfo {
 }
 
 /// Reads the text of an exercise; what is wrong with it is the sender's to correct.
-fn load(text: &str) -> Result<Exercise, Problem> {
-    Exercise::load(text, &nothing_beside).map_err(|e| Problem::bad_input(format!("In the exercise file, {e}")))
+async fn load(state: &AppState, text: &str) -> Result<Arc<Exercise>, Problem> {
+    let found = state.exercises.read(text).await?;
+    found.map_err(|e| Problem::bad_input(format!("In the exercise file, {e}")))
 }
 
 /// An exercise with its table, board and wiring plan. Students see no expected values.
@@ -71,8 +66,20 @@ pub(super) async fn read(
     let sees = caller.sees();
     let (stored, members) =
         blocking(&state, move |s| Ok((s.store.exercise(course, id)?, s.store.members(course)?))).await?;
-    let exercise = load(&stored.revision.text)?;
-    let mut outputs = expected_columns(&exercise);
+    let exercise = load(&state, &stored.revision.text).await?;
+    let role = caller.role;
+    // Starters of a clocked exercise are run, and a table may have a million rows.
+    let made = web::block(move || page(&exercise, stored, members, (sees, role))).await;
+    made.map(web::Json).map_err(Problem::our_fault)
+}
+
+fn page(
+    exercise: &Exercise,
+    stored: store::Exercise,
+    members: Vec<store::Member>,
+    (sees, role): (Option<PersonId>, Option<Role>),
+) -> ExercisePage {
+    let mut outputs = expected_columns(exercise);
     if sees.is_some() {
         outputs.iter_mut().for_each(|c| c.values.clear());
     }
@@ -86,8 +93,8 @@ pub(super) async fn read(
         let bits = exercise.port_bits().into_iter();
         bits.filter_map(|bit| {
             let label = plan.map.get(&bit.name)?;
-            let part = &plan.board.parts[plan.board.by_label(label)?];
-            Some(PlanLine { bit: bit.name, part: part.label.clone(), pin: part.pin.clone() })
+            let end = &plan.board.terminals()[plan.board.by_label(label)?];
+            Some(PlanLine { bit: bit.name, part: end.label.clone(), pin: end.pin.clone() })
         })
     });
     let students = members
@@ -95,11 +102,11 @@ pub(super) async fn read(
         .filter(|m| m.role == Role::Student && sees.is_none_or(|id| id == m.id))
         .map(|m| StudentRef { id: m.id, name: m.name, section: m.section });
     // A testbench holds the expected outputs.
-    let starters = views::starter(&exercise, &base::Budget::hand_in()).unwrap_or_default().into_iter();
+    let starters = views::starter(exercise, &base::Budget::hand_in()).unwrap_or_default().into_iter();
     let starters = starters.filter(|f| sees.is_none() || !f.name.contains("_tb."));
     let starters = starters.map(|f| derive::ExportText { kind: f.name, text: f.text }).collect();
-    Ok(web::Json(ExercisePage {
-        id,
+    ExercisePage {
+        id: stored.id,
         revision: stored.revision.number,
         ports: exercise.ports.iter().map(port_info).collect(),
         inputs: exercise.table().inputs.clone(),
@@ -107,7 +114,7 @@ pub(super) async fn read(
         clocked,
         wide,
         rules: exercise.rule_sentences(),
-        board: board_info(&exercise),
+        board: board_info(exercise),
         plan: plan.collect(),
         starters,
         answers: exercise
@@ -120,10 +127,10 @@ pub(super) async fn read(
                 marks: q.marks,
             })
             .collect(),
-        text: (caller.role == Some(Role::Instructor)).then_some(stored.revision.text),
+        text: (role == Some(Role::Instructor)).then_some(stored.revision.text),
         students: students.collect(),
-        title: exercise.title,
-    }))
+        title: exercise.title.clone(),
+    }
 }
 
 /// Adds an exercise from its file.
@@ -137,10 +144,10 @@ pub(super) async fn add(
     body: web::Json<ExerciseText>,
 ) -> Result<web::Json<ExerciseSaved>, Problem> {
     let text = body.into_inner().text;
-    let exercise = load(&text)?;
-    let title = exercise.title;
+    let exercise = load(&state, &text).await?;
+    let title = exercise.title.clone();
     let id = blocking(&state, move |s| s.store.add_exercise(*course, &title, &text, caller.person, s.now())).await?;
-    Ok(web::Json(ExerciseSaved { id, revision: 1, warnings: exercise.warnings }))
+    Ok(web::Json(ExerciseSaved { id, revision: 1, warnings: exercise.warnings.clone() }))
 }
 
 /// Saves an exercise file as a new revision; verdicts made before become stale.
@@ -155,11 +162,11 @@ pub(super) async fn save(
 ) -> Result<web::Json<ExerciseSaved>, Problem> {
     let (course, id) = path.into_inner();
     let text = body.into_inner().text;
-    let exercise = load(&text)?;
-    let title = exercise.title;
+    let exercise = load(&state, &text).await?;
+    let title = exercise.title.clone();
     let revision = blocking(&state, move |s| -> Result<_, StoreError> {
         s.store.save_exercise(course, id, &title, &text, caller.person, s.now())
     })
     .await?;
-    Ok(web::Json(ExerciseSaved { id, revision: revision.number, warnings: exercise.warnings }))
+    Ok(web::Json(ExerciseSaved { id, revision: revision.number, warnings: exercise.warnings.clone() }))
 }

@@ -3,7 +3,7 @@
 use super::blocking;
 use super::exercises::{board_info, expected_columns};
 use crate::caller::Caller;
-use crate::jobs::{hand_in_of, nothing_beside};
+use crate::jobs::hand_in_of;
 use crate::pack;
 use crate::problem::Problem;
 use crate::state::{AppState, MAX_UPLOAD, too_large};
@@ -11,7 +11,6 @@ use crate::wire::{Cell, Column, FileText, HandInKept, HandInLine, HandInPage, Pr
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
-use exercise::Exercise;
 use futures_util::TryStreamExt;
 use logic::Notation;
 use store::{CourseId, ExerciseId, FileKind, HandInId, HandInSummary, NewFile, NewHandIn, StoreError};
@@ -208,7 +207,7 @@ pub(super) async fn read(
         Ok((hand_in, s.store.exercise(course, exercise)?, s.store.hand_ins(course, exercise, Some(student))?))
     })
     .await?;
-    let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
+    let exercise = state.exercises.saved(&stored.revision.text).await?;
     let kept = hand_in.verdict.map(|v| v.verdict);
     let mut verdict: Option<Verdict> =
         kept.as_ref().map(|v| serde_json::from_str(&v.json)).transpose().map_err(Problem::our_fault)?;
@@ -221,6 +220,15 @@ pub(super) async fn read(
         FileKind::Answers => "answers",
         FileKind::Design => "design",
     };
+    let staff = sees.is_none();
+    let known = std::sync::Arc::clone(&exercise);
+    // Covers of a large table take long.
+    let (expected, terms) = web::block(move || match staff {
+        true => (expected_columns(&known), derive::cover_terms(&known, Notation::default())),
+        false => (Vec::new(), Vec::new()),
+    })
+    .await
+    .map_err(Problem::our_fault)?;
     let takes = verdict.as_ref().and_then(|v| v.resources).map(|r| r.sentence());
     Ok(web::Json(HandInPage {
         id,
@@ -242,8 +250,8 @@ pub(super) async fn read(
         takes,
         verdict,
         inputs: exercise.table().inputs.clone(),
-        expected: if sees.is_none() { expected_columns(&exercise) } else { Vec::new() },
-        terms: if sees.is_none() { derive::cover_terms(&exercise, Notation::default()) } else { Vec::new() },
+        expected,
+        terms,
         board: board_info(&exercise),
         attempts: attempts.iter().map(line).collect(),
     }))

@@ -4,13 +4,11 @@ use super::blocking;
 use super::hand_ins::own;
 use super::pad::sized;
 use crate::caller::Caller;
-use crate::jobs::nothing_beside;
 use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::state::AppState;
 use crate::wire::{ProblemBody, WavesAsk, WavesKept, WavesView};
 use actix_web::{HttpResponse, web};
-use exercise::Exercise;
 use std::time::Duration;
 use store::{CourseId, ExerciseId, FileKind};
 use views::{LaneRole, Stimulus, Waves};
@@ -113,7 +111,7 @@ pub(super) async fn keep(
     let kept = body.into_inner();
     let stored = blocking(&state, move |s| s.store.exercise(course, id)).await?;
     if let Some(stimulus) = kept.stimulus.clone() {
-        let exercise = Exercise::load(&stored.revision.text, &nothing_beside).map_err(Problem::our_fault)?;
+        let exercise = state.exercises.saved(&stored.revision.text).await?;
         stimulus.validate(&exercise).map_err(Problem::bad_input)?;
     }
     if kept.arrangement.as_ref().is_some_and(|text| text.len() > 64 << 10) {

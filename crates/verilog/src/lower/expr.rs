@@ -3,7 +3,7 @@
 //! Three sweeps over the nodes of an expression, which stand with operands first: own sizes upwards, the context's
 //! size and sign downwards, nodes upwards. No sweep recurses along a chain of operators.
 
-use super::symbols::{Symbol, TEXT_WIDTH};
+use super::symbols::{Names, Symbol, TEXT_WIDTH};
 use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{Binary, Domain, Ident, NodeId, NodeKind, Unary};
@@ -12,6 +12,7 @@ use design::{
     BinaryOp, ExprId, ExprKind, REAL_WIDTH, RealOp, SystemFunction, TextOp, UnaryOp, UnknownCondition, Unknowns,
     real_bits,
 };
+use front::Lower;
 use logic::{Level, LogicVector};
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -159,12 +160,12 @@ impl<'a> Lowering<'a, '_> {
 
     /// The value of a constant expression with its sign; a finding and 0 when it is none.
     pub(super) fn constant(&mut self, context: &mut Context<'a>, root: NodeId) -> (LogicVector, bool) {
-        let before = self.diagnostics.len();
+        let before = self.findings.len();
         let (value, size) = self.expr(context, root);
         match design::evaluate(&self.design, value, self.budget) {
             Some(constant) => (constant, size.signed),
             None => {
-                if self.diagnostics.len() == before {
+                if self.findings.len() == before {
                     self.report(say::constant_needed(context.module.exprs[root].span));
                 }
                 (LogicVector::from_u64(32, 0), true)
@@ -174,12 +175,12 @@ impl<'a> Lowering<'a, '_> {
 
     /// The same with what it is made of: a real number stays one.
     pub(super) fn constant_any(&mut self, context: &mut Context<'a>, root: NodeId) -> (LogicVector, Sized) {
-        let before = self.diagnostics.len();
+        let before = self.findings.len();
         let (value, size) = self.expr_any(context, root, 0);
         match design::evaluate(&self.design, value, self.budget) {
             Some(constant) => (constant, size),
             None => {
-                if self.diagnostics.len() == before {
+                if self.findings.len() == before {
                     self.report(say::constant_needed(context.module.exprs[root].span));
                 }
                 (LogicVector::from_u64(32, 0), Sized::NUMBER)

@@ -9,6 +9,7 @@ use design::{
     BinaryOp, ExprId, ExprKind, Scan, ScanKind, ScanPart, ScanSource, StmtKind, Storage, Target, TextFile, Unknowns,
     Variable,
 };
+use front::Lower;
 use logic::{LogicVector, Shape};
 
 const NUMBER: Sized = Sized::bits(32, true);
@@ -125,14 +126,14 @@ impl<'a> Lowering<'a, '_> {
         };
         let bare = name.rsplit(['/', '\\']).next().unwrap_or(&name).to_owned();
         let around = self.around;
-        let Some(text) = around.data.and_then(|d| d.get(&bare)) else {
-            let near = around.data.and_then(|d| base::nearest(&bare, d.keys().map(String::as_str)));
+        let Some(text) = around.and_then(|u| u.text(&bare)) else {
+            let near = around.and_then(|u| base::nearest(&bare, u.texts()));
             self.report(say::data_file(&bare, near, span));
             return None;
         };
         let files = &mut self.design.files;
         let at = files.iter().position(|f| f.name == bare).unwrap_or_else(|| {
-            files.push(TextFile { name: bare, text: text.clone() });
+            files.push(TextFile { name: bare, text: text.to_owned() });
             files.len() - 1
         });
         let number = self.constant_expr(LogicVector::from_u64(32, at as u64 + 1), span);

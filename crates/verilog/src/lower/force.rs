@@ -8,6 +8,7 @@ use design::{
     AssignMode, BinaryOp, ExprId, ExprKind, Process, ProcessKind, Sensitivity, SignalId, Stmt, StmtKind, Storage,
     Target, Unknowns,
 };
+use front::Lower;
 use logic::{LogicVector, Shape};
 
 /// Most statements that hold one thing, in bits.

@@ -9,6 +9,7 @@ use design::{
     AssignMode, BinaryOp, ExprId, ExprKind, LoopKind, Process, ProcessKind, Sensitivity, Signal, SignalId, SignalKind,
     Stmt, StmtKind, Storage, Target, UnaryOp, Unknowns, WaitKind,
 };
+use front::Lower;
 use logic::{LogicVector, Shape};
 
 /// What the process at work has forked.

@@ -1,6 +1,6 @@
 //! The items of a module: assignments, gates, blocks, instances and generates.
 
-use super::symbols::{Override, Symbol};
+use super::symbols::{Names, Override, Symbol};
 use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{AlwaysKind, Connection, DataKind, Gate, Ident, Instance, Item, Module, NodeId, NodeKind};
@@ -9,6 +9,7 @@ use design::{
     AssignMode, BinaryOp, Direction, ExprId, ExprKind, Process, ProcessKind, Scope, ScopeKind, Sensitivity, Stmt,
     StmtKind, Storage, Target, UnaryOp, UnknownCondition, Unknowns,
 };
+use front::Lower;
 use logic::{Level, LogicVector};
 
 /// Which instance of an array is being connected.
@@ -248,7 +249,7 @@ impl<'a> Lowering<'a, '_> {
             } else {
                 context.symbols.leave();
             }
-            if !taken || self.diagnostics.iter().any(base::Diagnostic::stops) {
+            if !taken || self.findings.iter().any(base::Diagnostic::stops) {
                 break;
             }
         }
@@ -261,7 +262,7 @@ impl<'a> Lowering<'a, '_> {
             self.budget.leave();
             context.scope = outer;
             context.symbols.put_aside(count);
-            if self.diagnostics.iter().any(base::Diagnostic::stops) {
+            if self.findings.iter().any(base::Diagnostic::stops) {
                 break;
             }
         }
@@ -485,7 +486,7 @@ impl<'a> Lowering<'a, '_> {
     /// An instance of a unit in another language. False when there is no such unit.
     fn foreign(&mut self, context: &mut Context<'a>, instance: &'a Instance) -> Result<bool, Exhausted> {
         let around = self.around;
-        let Some(units) = around.units else { return Ok(false) };
+        let Some(units) = around else { return Ok(false) };
         let unit = &instance.module.name;
         if !units.names().iter().any(|n| n.eq_ignore_ascii_case(unit)) {
             return Ok(false);

@@ -6,6 +6,7 @@ use crate::diagnostics as say;
 use crate::tree::{NodeId, NodeKind};
 use base::Span;
 use design::{AssignMode, Stmt, StmtKind, Storage, Target};
+use front::Lower;
 use logic::{Level, LogicVector};
 
 impl<'a> Lowering<'a, '_> {
@@ -45,8 +46,8 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::include_path(&name, span));
             return None;
         }
-        let Some(text) = around.data.and_then(|d| d.get(&bare)) else {
-            let near = around.data.and_then(|d| base::nearest(&bare, d.keys().map(String::as_str)));
+        let Some(text) = around.and_then(|u| u.text(&bare)) else {
+            let near = around.and_then(|u| base::nearest(&bare, u.texts()));
             self.report(say::data_file(&bare, near, span));
             return None;
         };

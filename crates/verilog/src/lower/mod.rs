@@ -18,33 +18,23 @@ mod symbols;
 use crate::diagnostics as say;
 use crate::tree::{Domain, Module, PortDirection};
 use base::{Budget, Diagnostic, Exhausted, Span};
-use design::{
-    Design, Direction, Expr, ExprId, ExprKind, LevelSet, Port, Scope, ScopeId, ScopeKind, Type, TypeId, TypeKind,
-};
+use design::{Design, Direction, LevelSet, Port, Scope, ScopeId, ScopeKind, Type, TypeId, TypeKind};
+use front::{Elaborated, Findings, Lower};
 use logic::{LogicVector, Shape};
 use std::collections::{BTreeMap, BTreeSet};
-use symbols::{Override, SignalSymbol, Symbols};
-
-/// What elaboration gives: a design unless something stopped it.
-#[derive(Clone, Debug)]
-pub struct Elaborated {
-    /// The design, elaborated; `None` after a finding that stops.
-    pub whole: Option<Design>,
-    /// What was found, in the order of the source.
-    pub diagnostics: Vec<Diagnostic>,
-}
+use symbols::{Names, Override, SignalSymbol, Symbols};
 
 /// Elaborates `top` with all it instantiates.
 pub fn elaborate(modules: &[&Module], top: &Module, budget: &mut Budget) -> Elaborated {
-    elaborate_among(modules, top, &[], &Surroundings::default(), budget)
+    elaborate_among(modules, top, &[], None, budget)
 }
 
-/// The same with parameters of the top by name, and what stands around the modules.
+/// The same with parameters of the top by name, and units of other languages and data files around.
 pub fn elaborate_among(
     modules: &[&Module],
     top: &Module,
     overrides: &[(String, LogicVector)],
-    around: &Surroundings<'_>,
+    around: Option<&dyn design::Units>,
     budget: &mut Budget,
 ) -> Elaborated {
     let scope = Scope {
@@ -60,9 +50,7 @@ pub fn elaborate_among(
     let scope = design.top;
     let mut diagnostics = elaborate_into(&mut design, scope, modules, top, overrides, around, budget);
     lint::blocking_in_clocked(&design, &mut diagnostics);
-    diagnostics.sort_by_key(|d| d.span);
-    let stopped = diagnostics.iter().any(Diagnostic::stops);
-    Elaborated { whole: (!stopped).then_some(design), diagnostics }
+    Elaborated::new(design, diagnostics)
 }
 
 /// Elaborates `top` into a scope of a design that another language began; `overrides` are parameters by name.
@@ -72,7 +60,7 @@ pub fn elaborate_into(
     modules: &[&Module],
     top: &Module,
     overrides: &[(String, LogicVector)],
-    around: &Surroundings<'_>,
+    around: Option<&dyn design::Units>,
     budget: &mut Budget,
 ) -> Vec<Diagnostic> {
     let mut by_name: BTreeMap<&str, &Module> = BTreeMap::new();
@@ -87,8 +75,7 @@ pub fn elaborate_into(
     let mut lowering = Lowering {
         modules: by_name,
         design: std::mem::replace(design, Design::new(design.scopes[scope].clone())),
-        diagnostics,
-        told: BTreeSet::new(),
+        findings: Findings::after(diagnostics),
         budget,
         active: Vec::new(),
         endless: false,
@@ -109,16 +96,14 @@ pub fn elaborate_into(
         lowering.report(say::budget(&exhausted.0.to_string(), top.header));
     }
     *design = lowering.design;
-    lowering.diagnostics
+    lowering.findings.into_list()
 }
 
 /// The state of an elaboration.
 struct Lowering<'a, 'b> {
     modules: BTreeMap<&'a str, &'a Module>,
     design: Design,
-    diagnostics: Vec<Diagnostic>,
-    /// What was said already, so that a fault in a module that is instantiated often is said once.
-    told: BTreeSet<(&'static str, Span)>,
+    findings: Findings,
     budget: &'b mut Budget,
     /// Modules that are being instantiated, outermost first.
     active: Vec<&'a str>,
@@ -130,23 +115,14 @@ struct Lowering<'a, 'b> {
     bound: BTreeMap<String, SignalSymbol>,
     /// Functions that a constant needed before their turn.
     lowered: BTreeSet<(ScopeId, Span)>,
-    /// What stands around the modules.
-    around: &'b Surroundings<'b>,
+    /// Units of other languages, and data files.
+    around: Option<&'b dyn design::Units>,
     /// What the process at work has forked.
     forks: fork::Forks,
     /// Levels that are held, by what is held.
     held: BTreeMap<Vec<(design::Storage, u32, u32)>, force::Holder>,
     /// Parameters by where they were declared, for hierarchical names.
     constants: BTreeMap<(ScopeId, String), (LogicVector, symbols::Layout)>,
-}
-
-/// What a Verilog design may use that is no Verilog.
-#[derive(Clone, Copy, Default)]
-pub struct Surroundings<'s> {
-    /// Text files of the hand-in by their bare names, for `$readmemb` and `$readmemh`.
-    pub data: Option<&'s BTreeMap<String, String>>,
-    /// Units of other languages.
-    pub units: Option<&'s dyn design::Units>,
 }
 
 /// A module at work: its tree and where its names point.
@@ -160,17 +136,17 @@ struct Context<'a> {
     is_dead: bool,
 }
 
-impl<'a> Lowering<'a, '_> {
-    fn report(&mut self, diagnostic: Diagnostic) {
-        let fresh = match diagnostic.span {
-            Some(span) => self.told.insert((diagnostic.code, span)),
-            None => true,
-        };
-        if fresh {
-            self.diagnostics.push(diagnostic);
-        }
+impl Lower for Lowering<'_, '_> {
+    fn design(&mut self) -> &mut Design {
+        &mut self.design
     }
 
+    fn findings(&mut self) -> &mut Findings {
+        &mut self.findings
+    }
+}
+
+impl<'a> Lowering<'a, '_> {
     /// Elaborates a module's body into a scope. `overrides` are parameter values by name.
     fn module(&mut self, module: &'a Module, scope: ScopeId, overrides: &[Override]) -> Result<(), Exhausted> {
         self.budget.enter()?;
@@ -221,22 +197,6 @@ impl<'a> Lowering<'a, '_> {
                 self.report(say::port_not_in_header(&port.name, port.span));
             }
         }
-    }
-
-    fn push(&mut self, kind: ExprKind, width: u32, span: Span) -> ExprId {
-        self.design.exprs.push(Expr { kind, width, span })
-    }
-
-    fn constant_expr(&mut self, value: LogicVector, span: Span) -> ExprId {
-        let width = value.width();
-        self.push(ExprKind::Const(value), width, span)
-    }
-
-    fn resize(&mut self, value: ExprId, width: u32, signed: bool, span: Span) -> ExprId {
-        if self.design.exprs[value].width == width {
-            return value;
-        }
-        self.push(ExprKind::Resize { value, signed }, width, span)
     }
 
     fn logic_type(&mut self, shape: Shape, signed: bool) -> TypeId {

@@ -6,6 +6,7 @@ use crate::diagnostics as say;
 use crate::tree::{Domain, NodeId, NodeKind, PatternKey};
 use base::Span;
 use design::{ExprId, ExprKind};
+use front::Lower;
 use logic::{Level, LogicVector, Shape};
 
 /// Places of a list with what stands there.
@@ -127,11 +128,11 @@ impl<'a> Lowering<'a, '_> {
 
     /// The value of a constant for something laid out like that.
     pub(super) fn constant_as(&mut self, context: &mut Context<'a>, root: NodeId, layout: &Layout) -> LogicVector {
-        let before = self.diagnostics.len();
+        let before = self.findings.len();
         let span = context.module.exprs[root].span;
         let value = self.expr_as(context, root, layout);
         design::evaluate(&self.design, value, self.budget).unwrap_or_else(|| {
-            if self.diagnostics.len() == before {
+            if self.findings.len() == before {
                 self.report(say::constant_needed(span));
             }
             LogicVector::filled(layout.width(), Level::Unknown)

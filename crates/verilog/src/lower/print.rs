@@ -6,6 +6,7 @@ use crate::diagnostics as say;
 use crate::tree::{Domain, NodeId, NodeKind};
 use base::Span;
 use design::{Control, ExprId, PrintPart, PrintTime, Radix, RealStyle, StmtKind, TimeFormat};
+use front::Lower;
 
 /// A format specification: fewest characters where given, and its letter.
 enum Piece {

@@ -2,7 +2,7 @@
 //! 1800-2017 6.16, 20.8).
 
 use super::expr::Sized;
-use super::symbols::{TEXT_TYPE, TEXT_WIDTH};
+use super::symbols::{Names, TEXT_TYPE, TEXT_WIDTH};
 use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{Binary, Domain, NodeId, NodeKind, Unary};
@@ -11,6 +11,7 @@ use design::{
     BinaryOp, ExprId, ExprKind, REAL_WIDTH, Radix, RealOp, SystemFunction, TextOp, TypeId, TypeKind, UnaryOp,
     UnknownCondition, Unknowns, real_bits, real_of,
 };
+use front::Lower;
 use logic::LogicVector;
 
 /// A value with its size.
@@ -276,9 +277,9 @@ impl<'a> Lowering<'a, '_> {
                 self.method(context, &method["method ".len()..], *of, rest, span)
             }
             _ => {
-                let before = self.diagnostics.len();
+                let before = self.findings.len();
                 self.reading(context, name, arguments, span).unwrap_or_else(|| {
-                    if self.diagnostics.len() == before {
+                    if self.findings.len() == before {
                         self.report(say::not_understood_yet(&format!("`${name}`"), span));
                     }
                     self.unknown(span)

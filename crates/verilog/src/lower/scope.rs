@@ -1,7 +1,7 @@
 //! What names mean in a module: signals, parameters, functions, in nested layers for blocks and generates.
 
 use super::expr::Sized;
-use super::symbols::{FieldLayout, Layout, MAX_BITS, Override, SignalSymbol, Symbol, TEXT_TYPE};
+use super::symbols::{FieldLayout, Layout, MAX_BITS, Names, Override, SignalSymbol, Symbol, TEXT_TYPE};
 use super::{Context, Lowering};
 use crate::diagnostics as say;
 use crate::tree::{DataKind, Declaration, DeclaredName, Domain, Ident, Item, Packed, PortDirection, Range, Routine};
@@ -10,6 +10,7 @@ use design::{
     Direction, LevelSet, NetKind, REAL_WIDTH, RealOp, ScopeId, Signal, SignalId, SignalKind, Subprogram, SubprogramId,
     Type, TypeId, TypeKind, Variable, VariableId, real_value,
 };
+use front::Lower;
 use logic::{LogicVector, Shape};
 use std::sync::Arc;
 

@@ -7,6 +7,7 @@ use crate::diagnostics as say;
 use crate::tree::{DataKind, Domain, Ident, NodeId, NodeKind, PortDirection};
 use base::Span;
 use design::{BinaryOp, ExprId, ExprKind, Storage, Target, Unknowns};
+use front::Lower;
 use logic::{Level, LogicVector, Shape};
 
 /// A part of a piece of storage.

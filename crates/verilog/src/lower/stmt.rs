@@ -1,5 +1,6 @@
 //! Statements of blocks, functions and tasks.
 
+use super::symbols::Names;
 use super::symbols::Symbol;
 use super::{Context, Lowering};
 use crate::diagnostics as say;
@@ -8,6 +9,7 @@ use base::{Exhausted, Span};
 use design::{
     AssignMode, CaseMatch, Direction, Edge, Event, ExprKind, LoopKind, Sensitivity, Stmt, StmtKind, WaitKind,
 };
+use front::Lower;
 use logic::LogicVector;
 
 impl<'a> Lowering<'a, '_> {

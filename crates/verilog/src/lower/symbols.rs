@@ -3,8 +3,8 @@
 use crate::tree::{DataKind, Domain, Ident, Item, PortDirection, Routine};
 use base::Span;
 use design::{REAL_WIDTH, SignalId, SubprogramId, VariableId};
+use front::Layers;
 use logic::{LogicVector, Shape};
-use std::collections::BTreeMap;
 use std::sync::Arc;
 
 /// Widest vector or memory, in bits.
@@ -129,71 +129,36 @@ impl Symbol<'_> {
     }
 }
 
-/// Layers of names, the innermost last.
-#[derive(Clone, Debug)]
-pub(super) struct Symbols<'a> {
-    layers: Vec<BTreeMap<String, Symbol<'a>>>,
-}
+/// The names in sight.
+pub(super) type Symbols<'a> = Layers<Symbol<'a>>;
 
-impl Default for Symbols<'_> {
-    fn default() -> Self {
-        Self { layers: vec![BTreeMap::new()] }
+/// What is asked of names here.
+pub(super) trait Names<'a> {
+    /// The signal of that name.
+    fn signal(&self, name: &str) -> Option<SignalSymbol>;
+
+    /// The function or task of that name with its tree; inside a function its name is its result, too.
+    fn declared_routine(&self, name: &str) -> Option<(SubprogramId, &'a Routine)>;
+
+    /// The same without the tree.
+    fn routine(&self, name: &str) -> Option<SubprogramId> {
+        self.declared_routine(name).map(|(id, _)| id)
     }
 }
 
-impl<'a> Symbols<'a> {
-    pub(super) fn enter(&mut self) {
-        self.layers.push(BTreeMap::new());
-    }
-
-    pub(super) fn leave(&mut self) {
-        self.layers.pop();
-    }
-
-    /// Leaves the innermost layers, to be entered again.
-    pub(super) fn put_aside(&mut self, count: usize) -> Vec<BTreeMap<String, Symbol<'a>>> {
-        self.layers.split_off(self.layers.len().saturating_sub(count))
-    }
-
-    pub(super) fn take_up(&mut self, layers: Vec<BTreeMap<String, Symbol<'a>>>) {
-        self.layers.extend(layers);
-    }
-
-    pub(super) fn get(&self, name: &str) -> Option<&Symbol<'a>> {
-        self.layers.iter().rev().find_map(|l| l.get(name))
-    }
-
-    pub(super) fn signal(&self, name: &str) -> Option<SignalSymbol> {
+impl<'a> Names<'a> for Symbols<'a> {
+    fn signal(&self, name: &str) -> Option<SignalSymbol> {
         match self.get(name) {
             Some(Symbol::Signal(s)) => Some(s.clone()),
             _ => None,
         }
     }
 
-    /// The function or task of that name; inside a function its name is its result, too.
-    pub(super) fn routine(&self, name: &str) -> Option<SubprogramId> {
-        self.declared_routine(name).map(|(id, _)| id)
-    }
-
-    pub(super) fn declared_routine(&self, name: &str) -> Option<(SubprogramId, &'a Routine)> {
-        self.layers.iter().rev().find_map(|l| match l.get(name) {
-            Some(Symbol::Routine { id, routine }) => Some((*id, *routine)),
+    fn declared_routine(&self, name: &str) -> Option<(SubprogramId, &'a Routine)> {
+        self.all(name).find_map(|symbol| match symbol {
+            Symbol::Routine { id, routine } => Some((*id, *routine)),
             _ => None,
         })
-    }
-
-    pub(super) fn here(&self, name: &str) -> Option<&Symbol<'a>> {
-        self.layers.last().and_then(|l| l.get(name))
-    }
-
-    pub(super) fn insert(&mut self, name: &str, symbol: Symbol<'a>) {
-        if let Some(layer) = self.layers.last_mut() {
-            layer.insert(name.to_owned(), symbol);
-        }
-    }
-
-    pub(super) fn nearest(&self, name: &str) -> Option<&str> {
-        base::nearest(name, self.layers.iter().flat_map(|l| l.keys()).map(String::as_str).filter(|k| *k != name))
     }
 }
 

@@ -9,6 +9,7 @@ use design::{
     AssignMode, BinaryOp, Delay, ExprKind, PrintPart, Process, ProcessKind, Sensitivity, Signal, SignalId, SignalKind,
     Stmt, StmtKind, Storage, SystemFunction, Target, TextOp, UnaryOp, Unknowns,
 };
+use front::Lower;
 use logic::LogicVector;
 
 impl<'a> Lowering<'a, '_> {
@@ -44,7 +45,7 @@ impl<'a> Lowering<'a, '_> {
             }
             "ascending" => {
                 let (left, right) = self.bounds_of(context, base)?;
-                let id = self.constant(LogicVector::from_u64(1, u64::from(left <= right)), span);
+                let id = self.constant_expr(LogicVector::from_u64(1, u64::from(left <= right)), span);
                 Some(Value { id, ty: Ty::Boolean })
             }
             "length" | "left" | "right" | "high" | "low" => {
@@ -62,7 +63,7 @@ impl<'a> Lowering<'a, '_> {
                     && let Some(Symbol::Type { ty: ty @ Ty::Enumeration { .. }, .. }) = context.get(name)
                 {
                     let ty = ty.clone();
-                    let id = self.constant(LogicVector::from_u64(ty.width()?, u64::try_from(n).ok()?), span);
+                    let id = self.constant_expr(LogicVector::from_u64(ty.width()?, u64::try_from(n).ok()?), span);
                     return Some(Value { id, ty });
                 }
                 let id = self.integer(n, span);
@@ -121,7 +122,7 @@ impl<'a> Lowering<'a, '_> {
                 Some(Value { id, ty: Ty::INTEGER })
             }
             step => {
-                let one = self.constant(LogicVector::from_u64(width, 1), span);
+                let one = self.constant_expr(LogicVector::from_u64(width, 1), span);
                 let op = if step == "succ" { BinaryOp::Add } else { BinaryOp::Sub };
                 // There is nothing behind the last value and before the first one.
                 let value = match ends {
@@ -242,7 +243,7 @@ impl<'a> Lowering<'a, '_> {
         let time = self.expr_as(context, time, &Ty::Time)?;
         let since = self.push(ExprKind::System(function), 64, span);
         let long = self.op(BinaryOp::GreaterEqual, false, since, time, 1, span);
-        let zero = self.constant(LogicVector::from_u64(64, 0), span);
+        let zero = self.constant_expr(LogicVector::from_u64(64, 0), span);
         let at_once = self.op(BinaryOp::Equal, false, time, zero, 1, span);
         let unknown = design::UnknownCondition::Otherwise;
         let kind = ExprKind::Select { condition: at_once, then: now.id, otherwise: long, unknown };
@@ -338,7 +339,7 @@ impl<'a> Lowering<'a, '_> {
             self.report(say::no_such_value(text.trim(), &ty.describe(), argument.span));
             return None;
         };
-        Some(Value { id: self.constant(found, span), ty })
+        Some(Value { id: self.constant_expr(found, span), ty })
     }
 
     /// A unit of time by its name, as long as nothing else is called so.
@@ -354,7 +355,7 @@ impl<'a> Lowering<'a, '_> {
             "hr" => 3_600_000_000_000_000_000u64,
             _ => return None,
         };
-        Some(Value { id: self.constant(LogicVector::from_u64(64, femtoseconds), span), ty: Ty::Time })
+        Some(Value { id: self.constant_expr(LogicVector::from_u64(64, femtoseconds), span), ty: Ty::Time })
     }
 
     /// A value that a simulation looks at when it is computed: see [`ExprKind::Checked`].
@@ -388,7 +389,7 @@ impl<'a> Lowering<'a, '_> {
                 return None;
             }
         }
-        let zero = self.constant(LogicVector::from_u64(width, 0), span);
+        let zero = self.constant_expr(LogicVector::from_u64(width, 0), span);
         let (op, unknowns) = (BinaryOp::SameLevels, Unknowns::Propagate);
         let kind = ExprKind::Binary { op, signed: false, unknowns, left: divisor, right: zero };
         let is_zero = self.push(kind, 1, span);
@@ -421,7 +422,8 @@ impl<'a> Lowering<'a, '_> {
         // Positions of an enumeration are counted without a sign.
         let wide = self.design.exprs[value.id].width + u32::from(!signed);
         let number = self.resize(value.id, wide, signed, span);
-        let bound = |me: &mut Self, n: i64| me.constant(LogicVector::from_u64(64, n as u64).resized(wide, true), span);
+        let bound =
+            |me: &mut Self, n: i64| me.constant_expr(LogicVector::from_u64(64, n as u64).resized(wide, true), span);
         let (least, most) = (bound(self, low), bound(self, high));
         let above = self.op(BinaryOp::Greater, true, number, most, 1, span);
         let below = self.op(BinaryOp::Less, true, number, least, 1, span);
@@ -437,7 +439,7 @@ impl<'a> Lowering<'a, '_> {
     /// 1 when no bit of a value is unknown.
     pub(super) fn is_known(&mut self, value: design::ExprId, span: Span) -> design::ExprId {
         let odd = self.push(ExprKind::Unary(UnaryOp::ReduceXor, value), 1, span);
-        let unknown = self.constant(LogicVector::filled(1, logic::Level::Unknown), span);
+        let unknown = self.constant_expr(LogicVector::filled(1, logic::Level::Unknown), span);
         let (op, unknowns) = (BinaryOp::SameLevels, Unknowns::Propagate);
         let kind = ExprKind::Binary { op, signed: false, unknowns, left: odd, right: unknown };
         let is_unknown = self.push(kind, 1, span);

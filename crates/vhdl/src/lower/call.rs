@@ -7,6 +7,7 @@ use crate::diagnostics as say;
 use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident, Range};
 use base::Span;
 use design::{BinaryOp, ExprId, ExprKind, PrintPart, SystemFunction, UnaryOp};
+use front::Lower;
 use logic::LogicVector;
 
 /// Functions of the standard packages, each with the package that declares it.
@@ -264,7 +265,7 @@ impl<'a> Lowering<'a, '_> {
                 // One unknown bit makes all of them the second argument (IEEE 1076.3).
                 let strong = self.strong(value.id, None, span);
                 let condition = self.is_known(value.id, span);
-                let otherwise = self.constant(LogicVector::filled(width, map), span);
+                let otherwise = self.constant_expr(LogicVector::filled(width, map), span);
                 let unknown = design::UnknownCondition::Otherwise;
                 let kind = ExprKind::Select { condition, then: strong, otherwise, unknown };
                 Some(Value { id: self.push(kind, width, span), ..value })
@@ -415,7 +416,7 @@ impl<'a> Lowering<'a, '_> {
         let one_bit = |me: &mut Self, low: u32| {
             let bit = if width == 1 { strong } else { me.push(ExprKind::Slice { base: strong, low }, 1, span) };
             let condition = me.is_known(bit, span);
-            let otherwise = me.constant(LogicVector::filled(1, level), span);
+            let otherwise = me.constant_expr(LogicVector::filled(1, level), span);
             let unknown = design::UnknownCondition::Otherwise;
             me.push(ExprKind::Select { condition, then: bit, otherwise, unknown }, 1, span)
         };

@@ -12,6 +12,7 @@ use design::{
     AssignMode, Edge, Event, ExprKind, Process, ProcessKind, Scope, ScopeId, ScopeKind, Sensitivity as Wakes, Stmt,
     StmtKind, Storage, Target, WaitKind,
 };
+use front::Lower;
 use logic::LogicVector;
 use std::collections::BTreeMap;
 
@@ -58,13 +59,13 @@ impl<'a> Lowering<'a, '_> {
                 }
             }
             Concurrent::Process { label, sensitivity, declarations, body, span } => {
-                context.layers.push(BTreeMap::new());
+                context.layers.enter();
                 self.declarations(context, declarations)?;
                 let wakes = self.sensitivity(context, sensitivity);
                 // In a process that is run again, variables keep their values: a first value that is no constant counts once.
                 self.late.clear();
                 let body = self.statements(context, body);
-                context.layers.pop();
+                context.layers.leave();
                 if let (Some(wakes), Some(body)) = (wakes, body) {
                     let (wakes, body) = listed(wakes, body);
                     let name = label.as_ref().map(|l| l.name.clone());
@@ -172,12 +173,12 @@ impl<'a> Lowering<'a, '_> {
             span,
         });
         let outer = std::mem::replace(&mut context.scope, scope);
-        context.layers.push(layer);
-        context.layers.push(BTreeMap::new());
+        context.layers.enter_with(layer);
+        context.layers.enter();
         self.declarations(context, declarations)?;
         self.concurrents(context, body)?;
-        context.layers.pop();
-        context.layers.pop();
+        context.layers.leave();
+        context.layers.leave();
         context.scope = outer;
         self.budget.leave();
         Ok(())
@@ -220,7 +221,6 @@ impl<'a> Lowering<'a, '_> {
             let known: Vec<String> = context
                 .layers
                 .iter()
-                .flatten()
                 .filter(|(_, s)| matches!(s, Symbol::Component { .. }))
                 .map(|(n, _)| n.clone())
                 .collect();
@@ -396,7 +396,7 @@ impl<'a> Lowering<'a, '_> {
             // A port without bounds has those of what it is joined to (IEEE 1076-2008 5.3.2.2).
             let open = entity.ports.iter().find(|p| Some(p.name.name.as_str()) == formal && p.ty.has_no_bounds());
             if let (Some(port), Some(tree)) = (open, &association.actual) {
-                let told = self.diagnostics.len();
+                let told = self.findings.mark();
                 let bounds = match &tree.kind {
                     Node::Name(name) => match context.get(name) {
                         Some(Symbol::Signal { ty, .. } | Symbol::Constant { ty, .. }) => ty.bounds(),
@@ -404,7 +404,7 @@ impl<'a> Lowering<'a, '_> {
                     },
                     _ => self.expr(context, tree, None).and_then(|v| v.ty.bounds()),
                 };
-                self.diagnostics.truncate(told);
+                self.findings.go_back(told);
                 if let Some(bounds) = bounds {
                     self.shapes.insert(port.name.name.clone(), bounds);
                 }
@@ -557,9 +557,9 @@ impl<'a> Lowering<'a, '_> {
         let mut part_ty = ty.clone();
         if let Some(tree) = part {
             let symbol = Symbol::Signal { id: inner.signal, ty: ty.clone(), mode: None, span: port.name.span };
-            context.layers.push(BTreeMap::from([(port.name.name.clone(), symbol)]));
+            context.layers.enter_with(BTreeMap::from([(port.name.name.clone(), symbol)]));
             let place = self.place(context, tree, Some(true));
-            context.layers.pop();
+            context.layers.leave();
             let Some(place) = place else { return };
             if place.target.element.is_some() {
                 self.report(say::constant_needed(tree.span));

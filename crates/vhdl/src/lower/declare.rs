@@ -9,6 +9,7 @@ use crate::tree::{
 };
 use base::{Exhausted, Span};
 use design::{NetKind, Port, PrintPart, Signal, SignalId, SignalKind, Variable};
+use front::Lower;
 use logic::{Level, LogicVector};
 use std::collections::BTreeMap;
 
@@ -66,15 +67,10 @@ impl<'a> Lowering<'a, '_> {
     }
 
     pub(super) fn declare(&mut self, context: &mut Context<'a>, name: &Ident, symbol: Symbol<'a>) {
-        if let Some(layer) = context.layers.last_mut() {
-            if let Some(first) = layer.get(&name.name) {
-                let first = first.span();
-                if first != name.span {
-                    self.report(say::duplicate(&name.name, first, name.span));
-                }
-            } else {
-                layer.insert(name.name.clone(), symbol);
-            }
+        match context.layers.here(&name.name).map(Symbol::span) {
+            Some(first) if first == name.span => {}
+            Some(first) => self.report(say::duplicate(&name.name, first, name.span)),
+            None => context.layers.insert(&name.name, symbol),
         }
     }
 
@@ -90,7 +86,7 @@ impl<'a> Lowering<'a, '_> {
                 continue;
             }
             let Some(ty) = self.subtype(context, &generic.ty) else {
-                self.unknown.insert(generic.name.name.clone());
+                self.findings.note_name(&generic.name.name);
                 continue;
             };
             let value = match (given.remove(&generic.name.name), &generic.value) {
@@ -131,7 +127,7 @@ impl<'a> Lowering<'a, '_> {
             }
             let found = ty.and_then(|ty| Some((self.new_signal(context, port, &ty)?, ty)));
             let Some((id, ty)) = found else {
-                self.unknown.insert(port.name.name.clone());
+                self.findings.note_name(&port.name.name);
                 continue;
             };
             let span = port.name.span;
@@ -191,8 +187,7 @@ impl<'a> Lowering<'a, '_> {
                 }
                 Declaration::Subprogram(routine) => {
                     let span = routine.name.span;
-                    let layer = context.layers.last_mut();
-                    match layer.and_then(|l| l.get_mut(&routine.name.name)) {
+                    match context.layers.here_mut(&routine.name.name) {
                         Some(Symbol::Routine { list, .. }) => list.push(routine),
                         _ => self.declare(context, &routine.name, Symbol::Routine { list: vec![routine], span }),
                     }
@@ -201,8 +196,8 @@ impl<'a> Lowering<'a, '_> {
                     let symbol = Symbol::Binding { entity, architecture: architecture.as_ref(), span: entity.span };
                     let names =
                         if labels.is_empty() { vec!["*"] } else { labels.iter().map(|l| l.name.as_str()).collect() };
-                    if let Some(layer) = context.layers.last_mut() {
-                        layer.extend(names.iter().map(|n| (super::binding_key(&component.name, n), symbol.clone())));
+                    for name in names {
+                        context.layers.insert(&super::binding_key(&component.name, name), symbol.clone());
                     }
                 }
                 Declaration::File(file) => self.file_object(context, file),
@@ -217,7 +212,7 @@ impl<'a> Lowering<'a, '_> {
     fn object(&mut self, context: &mut Context<'a>, object: &'a Object) {
         if !self.declare_object(context, object) {
             // What depends on it is no fault of its own.
-            self.unknown.insert(object.name.name.clone());
+            self.findings.note_name(&object.name.name);
         }
     }
 
@@ -319,7 +314,7 @@ impl<'a> Lowering<'a, '_> {
 
     fn type_definition(&mut self, context: &mut Context<'a>, name: &'a Ident, definition: &'a TypeDefinition) {
         if self.declare_type(context, name, definition).is_none() {
-            self.unknown.insert(name.name.clone());
+            self.findings.note_name(&name.name);
         }
     }
 
@@ -444,7 +439,7 @@ impl<'a> Lowering<'a, '_> {
                 self.report(say::not_read_yet(&format!("The type `{}` in a design", mark.name), mark.span));
                 return None;
             }
-            other if self.unknown.contains(other) => return None,
+            other if self.findings.knows_name(other) => return None,
             other => {
                 const KNOWN: [&str; 11] = [
                     "std_logic",
@@ -459,7 +454,7 @@ impl<'a> Lowering<'a, '_> {
                     "natural",
                     "positive",
                 ];
-                let own = context.layers.iter().flatten().filter(|(_, s)| matches!(s, Symbol::Type { .. }));
+                let own = context.layers.iter().filter(|(_, s)| matches!(s, Symbol::Type { .. }));
                 let near = base::nearest(other, KNOWN.into_iter().chain(own.map(|(n, _)| n.as_str())));
                 let near = near.map(str::to_owned);
                 self.report(say::unknown_type(other, near.as_deref(), mark.span));
@@ -473,7 +468,7 @@ impl<'a> Lowering<'a, '_> {
         };
         if !seen {
             let package = package.unwrap_or_default();
-            if self.unknown.insert(format!("use {package}")) {
+            if self.findings.note_name(&format!("use {package}")) {
                 self.report(say::missing_use(&mark.name, package, mark.span));
             }
             return None;

@@ -7,6 +7,7 @@ use crate::diagnostics as say;
 use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident, Mode, Range};
 use base::Span;
 use design::{BinaryOp, ExprId, ExprKind, SystemFunction, UnaryOp, Unknowns};
+use front::Lower;
 use logic::LogicVector;
 
 /// Subprograms of textio (IEEE 1076-2008 16.4) and math_real (16.8) that are not read.
@@ -41,7 +42,7 @@ impl<'a> Lowering<'a, '_> {
             Node::Unary(op, operand) => self.unary(context, op, operand, expected, span),
             Node::Binary(op, left, right) => self.binary(context, op, left, right, expected, span),
             Node::Physical(femtoseconds) => {
-                let id = self.constant(LogicVector::from_u64(64, *femtoseconds), span);
+                let id = self.constant_expr(LogicVector::from_u64(64, *femtoseconds), span);
                 Some(Value { id, ty: Ty::Time })
             }
             Node::Real(number) => Some(self.real_constant(*number, span)),
@@ -77,12 +78,12 @@ impl<'a> Lowering<'a, '_> {
                 Some(self.loaded(raw, ty, span))
             }
             Some(Symbol::Constant { value, ty, .. }) => {
-                let id = self.constant(value, span);
+                let id = self.constant_expr(value, span);
                 Some(Value { id, ty })
             }
             Some(Symbol::Literal { ty, position, .. }) => {
                 let width = ty.width()?;
-                let id = self.constant(LogicVector::from_u64(width, position), span);
+                let id = self.constant_expr(LogicVector::from_u64(width, position), span);
                 Some(Value { id, ty })
             }
             Some(Symbol::Alias { target, ty, .. }) => {
@@ -114,7 +115,7 @@ impl<'a> Lowering<'a, '_> {
                 Some(Value { id, ty: Ty::Time })
             }
             None if matches!(name, "true" | "false") => {
-                let id = self.constant(LogicVector::from_u64(1, u64::from(name == "true")), span);
+                let id = self.constant_expr(LogicVector::from_u64(1, u64::from(name == "true")), span);
                 Some(Value { id, ty: Ty::Boolean })
             }
             None if context.sees("math_real") && super::real::constant(name).is_some() => {
@@ -123,12 +124,12 @@ impl<'a> Lowering<'a, '_> {
             None => {
                 if let Some(place) = OPEN_STATES.iter().position(|s| *s == name) {
                     let ty = Ty::open_status();
-                    let id = self.constant(LogicVector::from_u64(ty.width()?, place as u64), span);
+                    let id = self.constant_expr(LogicVector::from_u64(ty.width()?, place as u64), span);
                     return Some(Value { id, ty });
                 }
                 if let Some(place) = SEVERITIES.iter().position(|s| *s == name) {
                     let ty = Ty::severity();
-                    let id = self.constant(LogicVector::from_u64(ty.width()?, place as u64), span);
+                    let id = self.constant_expr(LogicVector::from_u64(ty.width()?, place as u64), span);
                     return Some(Value { id, ty });
                 }
                 if let Some(unit) = self.unit_of_time(name, span) {
@@ -141,7 +142,7 @@ impl<'a> Lowering<'a, '_> {
     }
 
     pub(super) fn undeclared(&mut self, context: &Context<'a>, name: &str, span: Span) {
-        if !self.unknown.insert(name.to_owned()) {
+        if !self.findings.note_name(name) {
             return;
         }
         if NOT_READ.contains(&name) && (context.sees("textio") || context.sees("math_real")) {
@@ -388,9 +389,9 @@ impl<'a> Lowering<'a, '_> {
         if is_plain_number(from) || is_plain_number(to) || (left >= right) != down {
             return None;
         }
-        let told = self.diagnostics.len();
+        let told = self.findings.mark();
         let ends = [from, to].map(|tree| self.expr(context, tree, Some(&Ty::INTEGER)));
-        self.diagnostics.truncate(told);
+        self.findings.go_back(told);
         let [Some(first), Some(last)] = ends else { return None };
         let numbers = [&first, &last].iter().all(|v| matches!(v.ty, Ty::Integer { .. }));
         let is_constant =
@@ -485,7 +486,7 @@ impl<'a> Lowering<'a, '_> {
                 // 0 and 1 outermost: in hardware there is nothing else.
                 for at in [1, 4, 5, 6, 7, 8, 2, 3] {
                     let level = logic::Level::ALL[at];
-                    let here = self.constant(LogicVector::filled(1, level), span);
+                    let here = self.constant_expr(LogicVector::filled(1, level), span);
                     let (op, unknowns) = (BinaryOp::SameLevels, Unknowns::Propagate);
                     let kind = ExprKind::Binary { op, signed: false, unknowns, left: value.id, right: here };
                     let condition = self.push(kind, 1, span);

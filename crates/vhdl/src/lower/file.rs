@@ -9,6 +9,7 @@ use design::{
     AssignMode, BinaryOp, ExprId, ExprKind, PrintPart, Scan, ScanKind, ScanPart, ScanSource, Stmt, StmtKind, Storage,
     Target, TextFile, Type, TypeKind, Unknowns, Variable, VariableId,
 };
+use front::Lower;
 use logic::LogicVector;
 
 impl<'a> Lowering<'a, '_> {
@@ -18,7 +19,7 @@ impl<'a> Lowering<'a, '_> {
             (Some(path), false) => match self.data_text(context, path) {
                 Some(found) => found,
                 None => {
-                    self.unknown.insert(file.name.name.clone());
+                    self.findings.note_name(&file.name.name);
                     return;
                 }
             },
@@ -71,7 +72,7 @@ impl<'a> Lowering<'a, '_> {
         match context.get(name) {
             Some(Symbol::File { number, .. }) => {
                 let number = u64::from(*number);
-                Some(ScanSource::File(self.constant(LogicVector::from_u64(32, number), tree.span)))
+                Some(ScanSource::File(self.constant_expr(LogicVector::from_u64(32, number), tree.span)))
             }
             None if name == "input" => {
                 self.report(say::not_read_yet("Reading from the terminal", tree.span));
@@ -176,7 +177,7 @@ impl<'a> Lowering<'a, '_> {
         if let Some(status) = status {
             let place = self.place(context, status, Some(false))?;
             let width = place.target.width;
-            let value = self.constant(LogicVector::from_u64(width, 0), span);
+            let value = self.constant_expr(LogicVector::from_u64(width, 0), span);
             let (targets, mode) = (vec![place.target], AssignMode::Blocking);
             body.push(Stmt { kind: StmtKind::Assign { targets, value, mode, delay: None }, span });
         }
@@ -198,7 +199,7 @@ impl<'a> Lowering<'a, '_> {
         let mode = AssignMode::Blocking;
         let stmt = Stmt { kind: StmtKind::Assign { targets: vec![target], value, mode, delay: None }, span };
         let count = self.push(ExprKind::Variable(id), 32, span);
-        let one = self.constant(LogicVector::from_u64(32, 1), span);
+        let one = self.constant_expr(LogicVector::from_u64(32, 1), span);
         let (op, unknowns) = (BinaryOp::Equal, Unknowns::False);
         let good = self.push(ExprKind::Binary { op, signed: false, unknowns, left: count, right: one }, 1, span);
         (stmt, good)
@@ -255,7 +256,7 @@ impl<'a> Lowering<'a, '_> {
                 let mode = AssignMode::Blocking;
                 body.push(Stmt { kind: StmtKind::Assign { targets: vec![target], value, mode, delay: None }, span });
                 let left = self.push(ExprKind::Variable(id), 32, span);
-                let right = self.constant(LogicVector::from_u64(32, u64::from(count)), span);
+                let right = self.constant_expr(LogicVector::from_u64(32, u64::from(count)), span);
                 let (op, unknowns) = (BinaryOp::Equal, Unknowns::False);
                 self.push(ExprKind::Binary { op, signed: false, unknowns, left, right }, 1, span)
             }

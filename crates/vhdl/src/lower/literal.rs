@@ -6,6 +6,7 @@ use crate::diagnostics as say;
 use crate::tree::{Expr as Tree, ExprKind as Node, Range};
 use base::Span;
 use design::{ExprId, ExprKind};
+use front::Lower;
 use logic::{Level, LogicVector};
 
 impl<'a> Lowering<'a, '_> {
@@ -13,7 +14,7 @@ impl<'a> Lowering<'a, '_> {
         if let Some(ty @ Ty::Enumeration { literals, .. }) = expected
             && let Some(at) = literals.iter().position(|l| *l == format!("'{c}'"))
         {
-            let id = self.constant(LogicVector::from_u64(ty.width()?, at as u64), span);
+            let id = self.constant_expr(LogicVector::from_u64(ty.width()?, at as u64), span);
             return Some(Value { id, ty: ty.clone() });
         }
         let ty = match expected {
@@ -21,7 +22,7 @@ impl<'a> Lowering<'a, '_> {
             _ => Ty::Logic,
         };
         let level = self.level(c, &ty, span)?;
-        let id = self.constant(LogicVector::filled(1, level), span);
+        let id = self.constant_expr(LogicVector::filled(1, level), span);
         Some(Value { id, ty })
     }
 
@@ -47,7 +48,7 @@ impl<'a> Lowering<'a, '_> {
                 self.report(say::too_wide(span));
                 return None;
             }
-            let id = self.constant(LogicVector::concat(&codes), span);
+            let id = self.constant_expr(LogicVector::concat(&codes), span);
             let last = i64::try_from(codes.len()).ok()?;
             return Some(Value { id, ty: Ty::string(Some((1, last))) });
         }
@@ -56,7 +57,7 @@ impl<'a> Lowering<'a, '_> {
         let levels: Option<Vec<Level>> = text.chars().map(|c| self.level(c, &element, span)).collect();
         let value = LogicVector::from_levels_msb(levels?);
         let width = value.width();
-        let id = self.constant(value, span);
+        let id = self.constant_expr(value, span);
         Some(Value { id, ty: Ty::vector(kind, width) })
     }
 
@@ -94,7 +95,7 @@ impl<'a> Lowering<'a, '_> {
         }
         let kind = expected.and_then(Ty::vector_kind).unwrap_or(VectorKind::StdLogic);
         let width = value.width();
-        let id = self.constant(value, span);
+        let id = self.constant_expr(value, span);
         Some(Value { id, ty: Ty::vector(kind, width) })
     }
 

@@ -21,21 +21,12 @@ use crate::tree::{
 };
 use base::{Budget, Diagnostic, Exhausted, Span};
 use design::{
-    Design, Direction, Expr, ExprId, ExprKind, PrintPart, Scope, ScopeId, ScopeKind, SignalId, Stmt, SubprogramId,
-    Target, VariableId,
+    Design, Direction, ExprId, PrintPart, Scope, ScopeId, ScopeKind, SignalId, Stmt, SubprogramId, Target, VariableId,
 };
+use front::{Elaborated, Findings, Layers, Lower};
 use logic::LogicVector;
 use std::collections::{BTreeMap, BTreeSet};
 use types::Ty;
-
-/// What elaboration gives: a design unless something stopped it.
-#[derive(Clone, Debug)]
-pub struct Elaborated {
-    /// The design, elaborated; `None` after a finding that stops.
-    pub whole: Option<Design>,
-    /// What was found, in the order of the source.
-    pub diagnostics: Vec<Diagnostic>,
-}
 
 /// A name's meaning.
 #[derive(Clone, Debug)]
@@ -130,7 +121,7 @@ struct Value {
 /// What an architecture sees and where it is elaborated to.
 struct Context<'a> {
     scope: ScopeId,
-    layers: Vec<BTreeMap<String, Symbol<'a>>>,
+    layers: Layers<Symbol<'a>>,
     /// Libraries named.
     libraries: BTreeSet<String>,
     /// Standard packages named in use clauses.
@@ -150,12 +141,11 @@ struct Returned {
 
 impl<'a> Context<'a> {
     fn get(&self, name: &str) -> Option<&Symbol<'a>> {
-        self.layers.iter().rev().find_map(|l| l.get(name))
+        self.layers.get(name)
     }
 
     fn nearest(&self, name: &str) -> Option<String> {
-        base::nearest(name, self.layers.iter().flat_map(|l| l.keys()).map(String::as_str).filter(|k| *k != name))
-            .map(str::to_owned)
+        self.layers.nearest(name).map(str::to_owned)
     }
 
     fn sees(&self, package: &str) -> bool {
@@ -209,23 +199,20 @@ struct Lowering<'a, 'b> {
     packages: BTreeMap<&'a str, &'a Package>,
     bodies: BTreeMap<&'a str, &'a Package>,
     design: Design,
-    diagnostics: Vec<Diagnostic>,
-    told: BTreeSet<(&'static str, Span)>,
-    /// Names that were told to be unknown: once is enough.
-    unknown: BTreeSet<String>,
+    findings: Findings,
     budget: &'b mut Budget,
     active: Vec<&'a str>,
     /// Packages whose declarations are being read, because of a use clause each.
     used: Vec<&'a str>,
     /// A unit was found to contain itself.
     endless: bool,
-    /// Subprograms by their tree and the types of their parameters.
-    routines: Vec<(*const Subprogram, Vec<Ty>, SubprogramId, Option<Ty>)>,
+    /// Subprograms by the place of their names and the types of their parameters.
+    routines: Vec<(Span, Vec<Ty>, SubprogramId, Option<Ty>)>,
     /// Subprograms whose bodies need numbers as constants.
-    shaped: BTreeSet<*const Subprogram>,
+    shaped: BTreeSet<Span>,
     typed: Typed,
     /// Subprograms whose bodies are being read.
-    unfinished: Vec<*const Subprogram>,
+    unfinished: Vec<Span>,
     signal_types: BTreeMap<SignalId, Ty>,
     /// Array types whose indices are levels or truth values instead of numbers.
     by_level: BTreeSet<String>,
@@ -256,7 +243,7 @@ pub fn elaborate_among(
         Unit::Entity(e) if e.name.name == top => Some(e),
         _ => None,
     });
-    let Some(entity) = entity else { return Elaborated { whole: None, diagnostics: Vec::new() } };
+    let Some(entity) = entity else { return Elaborated::nothing() };
     let scope = Scope {
         name: entity.name.name.clone(),
         unit: entity.name.name.clone(),
@@ -268,10 +255,8 @@ pub fn elaborate_among(
     };
     let mut design = Design::new(scope);
     let scope = design.top;
-    let mut diagnostics = elaborate_into(&mut design, scope, units, top, generics, around, budget);
-    diagnostics.sort_by_key(|d| d.span);
-    let stopped = diagnostics.iter().any(Diagnostic::stops);
-    Elaborated { whole: (!stopped).then_some(design), diagnostics }
+    let diagnostics = elaborate_into(&mut design, scope, units, top, generics, around, budget);
+    Elaborated::new(design, diagnostics)
 }
 
 /// Elaborates the entity called `top` into a scope of a design that another language began. Generics are given by name,
@@ -314,9 +299,7 @@ pub fn elaborate_into(
         packages,
         bodies,
         design: std::mem::replace(design, Design::new(design.scopes[scope].clone())),
-        diagnostics,
-        told: BTreeSet::new(),
-        unknown: BTreeSet::new(),
+        findings: Findings::after(diagnostics),
         budget,
         active: Vec::new(),
         used: Vec::new(),
@@ -343,44 +326,28 @@ pub fn elaborate_into(
             given.insert(generic.name.name.clone(), (value.clone(), Ty::INTEGER));
         }
     }
-    if !lowering.diagnostics.iter().any(Diagnostic::stops)
+    if !lowering.findings.iter().any(Diagnostic::stops)
         && let Err(exhausted) = lowering.entity(entity, scope, given, None)
     {
         lowering.report(say::budget(&exhausted.0.to_string(), entity.header));
     }
     *design = lowering.design;
-    lowering.diagnostics
+    lowering.findings.into_list()
+}
+
+impl Lower for Lowering<'_, '_> {
+    fn design(&mut self) -> &mut Design {
+        &mut self.design
+    }
+
+    fn findings(&mut self) -> &mut Findings {
+        &mut self.findings
+    }
 }
 
 impl<'a> Lowering<'a, '_> {
-    fn report(&mut self, diagnostic: Diagnostic) {
-        let fresh = match diagnostic.span {
-            Some(span) => self.told.insert((diagnostic.code, span)),
-            None => true,
-        };
-        if fresh {
-            self.diagnostics.push(diagnostic);
-        }
-    }
-
-    fn push(&mut self, kind: ExprKind, width: u32, span: Span) -> ExprId {
-        self.design.exprs.push(Expr { kind, width, span })
-    }
-
-    fn constant(&mut self, value: LogicVector, span: Span) -> ExprId {
-        let width = value.width();
-        self.push(ExprKind::Const(value), width, span)
-    }
-
     fn integer(&mut self, n: i64, span: Span) -> ExprId {
-        self.constant(integer_vector(n), span)
-    }
-
-    fn resize(&mut self, value: ExprId, width: u32, signed: bool, span: Span) -> ExprId {
-        if self.design.exprs[value].width == width {
-            return value;
-        }
-        self.push(ExprKind::Resize { value, signed }, width, span)
+        self.constant_expr(integer_vector(n), span)
     }
 
     /// Elaborates an entity with its architecture into a scope; `generics` are those given from outside. Of several
@@ -397,7 +364,7 @@ impl<'a> Lowering<'a, '_> {
         self.active.push(&entity.name.name);
         let mut context = Context {
             scope,
-            layers: vec![BTreeMap::new()],
+            layers: Layers::default(),
             libraries: BTreeSet::new(),
             packages: BTreeSet::new(),
             read: BTreeSet::new(),
@@ -421,7 +388,7 @@ impl<'a> Lowering<'a, '_> {
             },
             Some(architecture) => {
                 self.use_context(&mut context, &architecture.context)?;
-                context.layers.push(BTreeMap::new());
+                context.layers.enter();
                 self.declarations(&mut context, &architecture.declarations)?;
                 self.concurrents(&mut context, &architecture.statements)?;
             }

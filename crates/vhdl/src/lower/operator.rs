@@ -7,6 +7,7 @@ use crate::diagnostics as say;
 use crate::tree::{Expr as Tree, ExprKind as Node};
 use base::Span;
 use design::{BinaryOp, ExprId, ExprKind, SystemFunction, UnaryOp, Unknowns};
+use front::Lower;
 use logic::{Level, LogicVector};
 
 /// Literals take their type from what stands beside them.
@@ -279,14 +280,13 @@ impl<'a> Lowering<'a, '_> {
         span: Span,
     ) -> Option<Value> {
         let Some(Symbol::Routine { list, .. }) = context.get(&format!("\"{op}\"")).cloned() else { return None };
-        let told = (self.diagnostics.len(), self.told.clone());
+        let told = self.findings.mark();
         let l = self.type_of(context, left);
         let r = match needs_context(right) {
             true => self.expr(context, right, l.as_ref()).map(|r| r.ty),
             false => self.type_of(context, right),
         };
-        self.diagnostics.truncate(told.0);
-        self.told = told.1;
+        self.findings.go_back(told);
         let (l, r) = (l?, r?);
         let mut fitting = Vec::new();
         for routine in list {
@@ -382,7 +382,7 @@ impl<'a> Lowering<'a, '_> {
         if width != other && matches!(op, "=" | "/=") {
             // Legal: arrays of different lengths are never equal (IEEE 1076-2008, 9.2.3).
             self.report(say::never_equal(width, other, span));
-            return boolean(self.constant(LogicVector::from_u64(1, u64::from(op == "/=")), span));
+            return boolean(self.constant_expr(LogicVector::from_u64(1, u64::from(op == "/=")), span));
         }
         if width != other {
             return boolean(self.ordered_by_element(op, &l, &r, span)?);
@@ -545,10 +545,9 @@ impl<'a> Lowering<'a, '_> {
             _ => None,
         };
         let Some(range @ crate::tree::Range::Bounds { .. }) = range else { return false };
-        let told = (self.diagnostics.len(), self.told.clone(), self.unknown.clone());
+        let told = self.findings.mark();
         let bounds = self.static_range(context, range, tree.span);
-        self.diagnostics.truncate(told.0);
-        (self.told, self.unknown) = (told.1, told.2);
+        self.findings.go_back(told);
         bounds.is_some_and(|(left, right, down)| if down { left < right } else { left > right })
     }
 
@@ -557,8 +556,9 @@ impl<'a> Lowering<'a, '_> {
     fn matching(&mut self, value: Value, pattern: Value, span: Span) -> (Value, Value) {
         let known = design::fold(&self.design, pattern.id).filter(|v| v.bits().any(|b| b == Level::DontCare));
         let Some(known) = known else { return (value, pattern) };
-        let mask = self.constant(known.map(|level| Level::from(level != Level::DontCare)), span);
-        let rest = self.constant(known.map(|level| if level == Level::DontCare { Level::Zero } else { level }), span);
+        let mask = self.constant_expr(known.map(|level| Level::from(level != Level::DontCare)), span);
+        let rest =
+            self.constant_expr(known.map(|level| if level == Level::DontCare { Level::Zero } else { level }), span);
         let width = self.design.exprs[value.id].width;
         if width != known.width() {
             return (value, pattern);
@@ -718,7 +718,7 @@ impl<'a> Lowering<'a, '_> {
             }
             "sla" => {
                 // IEEE 1076-2008 9.2.4: what comes in is a copy of the rightmost bit.
-                let ones = self.constant(LogicVector::filled(width, Level::One), span);
+                let ones = self.constant_expr(LogicVector::filled(width, Level::One), span);
                 let moved = shifted(self, BinaryOp::ShiftLeft, value.id, count_id);
                 let mask = shifted(self, BinaryOp::ShiftLeft, ones, count_id);
                 let last = self.push(ExprKind::Slice { base: value.id, low: 0 }, 1, span);

@@ -9,6 +9,7 @@ use base::Span;
 use design::{
     AssignMode, BinaryOp, ExprId, ExprKind, REAL_WIDTH, RealOp, Stmt, StmtKind, UnknownCondition, Unknowns, real_bits,
 };
+use front::Lower;
 use logic::LogicVector;
 use std::f64::consts;
 
@@ -52,7 +53,7 @@ pub(super) fn constant(name: &str) -> Option<f64> {
 
 impl<'a> Lowering<'a, '_> {
     pub(super) fn real_constant(&mut self, number: f64, span: Span) -> Value {
-        Value { id: self.constant(real_bits(number), span), ty: Ty::Real }
+        Value { id: self.constant_expr(real_bits(number), span), ty: Ty::Real }
     }
 
     /// A computation with real numbers; constants are computed at once.
@@ -66,7 +67,7 @@ impl<'a> Lowering<'a, '_> {
             })
             .collect();
         match known {
-            Some(known) => self.constant(design::real_value(op, &known, width), span),
+            Some(known) => self.constant_expr(design::real_value(op, &known, width), span),
             None => self.push(ExprKind::Real { op, operands }, width, span),
         }
     }
@@ -178,7 +179,7 @@ impl<'a> Lowering<'a, '_> {
             // s := factor * (s - k * quotient) - k * rest with k = s / quotient, brought back above 0.
             let now = self.expr_as(context, tree, &Ty::INTEGER)?;
             let wide = self.resize(now, 64, true, span);
-            let number = |me: &mut Self, n: i64| me.constant(LogicVector::from_u64(64, n.cast_unsigned()), span);
+            let number = |me: &mut Self, n: i64| me.constant_expr(LogicVector::from_u64(64, n.cast_unsigned()), span);
             let (q, f, r, m) =
                 (number(self, quotient), number(self, factor), number(self, rest), number(self, modulus));
             let k = self.whole(BinaryOp::Div, wide, q, span);
@@ -198,10 +199,10 @@ impl<'a> Lowering<'a, '_> {
             seeds.push(self.resize(fresh, 64, true, span));
         }
         let z = self.whole(BinaryOp::Sub, seeds[0], seeds[1], span);
-        let span_of_numbers = self.constant(LogicVector::from_u64(64, 2_147_483_562), span);
+        let span_of_numbers = self.constant_expr(LogicVector::from_u64(64, 2_147_483_562), span);
         let z = self.lifted(z, 1, span_of_numbers, span);
         let z = self.real_op(RealOp::FromSigned, vec![z], REAL_WIDTH, span);
-        let scale = self.constant(real_bits(4.656_613e-10), span);
+        let scale = self.constant_expr(real_bits(4.656_613e-10), span);
         let value = self.real_op(RealOp::Mul, vec![z, scale], REAL_WIDTH, span);
         let place = self.place(context, result, Some(false))?;
         if place.ty != Ty::Real {
@@ -219,7 +220,7 @@ impl<'a> Lowering<'a, '_> {
 
     /// The number, with `more` added when it is less than `least`.
     fn lifted(&mut self, number: ExprId, least: u64, more: ExprId, span: Span) -> ExprId {
-        let bound = self.constant(LogicVector::from_u64(64, least), span);
+        let bound = self.constant_expr(LogicVector::from_u64(64, least), span);
         let (op, unknowns) = (BinaryOp::Less, Unknowns::False);
         let condition = self.push(ExprKind::Binary { op, signed: true, unknowns, left: number, right: bound }, 1, span);
         let then = self.whole(BinaryOp::Add, number, more, span);

@@ -10,6 +10,7 @@ use design::{
     AssignMode, BinaryOp, CaseMatch, Delay, ExprId, ExprKind, LoopKind, PrintPart, Stmt, StmtKind, Storage, Target,
     WaitKind,
 };
+use front::Lower;
 use logic::LogicVector;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -127,13 +128,12 @@ impl<'a> Lowering<'a, '_> {
             let known = condition.and_then(|c| design::fold(&self.design, c)).and_then(|v| v.get(0).known());
             let is_dead = decided || known == Some(false);
             decided |= known == Some(true);
-            let before = (self.diagnostics.len(), self.told.clone());
+            let before = self.findings.mark();
             match self.statements(context, body) {
                 Some(body) => lowered.push((condition, body)),
                 // What constants rule out may be wrong in its values: a recursion ends like that.
-                None if is_dead && self.diagnostics[before.0..].iter().all(is_of_values) => {
-                    self.diagnostics.truncate(before.0);
-                    self.told = before.1;
+                None if is_dead && self.findings.since(&before).iter().all(is_of_values) => {
+                    self.findings.go_back(before);
                 }
                 None => whole = false,
             }
@@ -305,7 +305,7 @@ impl<'a> Lowering<'a, '_> {
             return None;
         }
         let bound = |n: i64| LogicVector::from_u64(INTEGER_BITS, n as u64 & ((1 << INTEGER_BITS) - 1));
-        let (low_id, high_id) = (self.constant(bound(*low), span), self.constant(bound(*high), span));
+        let (low_id, high_id) = (self.constant_expr(bound(*low), span), self.constant_expr(bound(*high), span));
         let below = self.op(BinaryOp::Less, true, value.id, low_id, 1, span);
         let above = self.op(BinaryOp::Greater, true, value.id, high_id, 1, span);
         let outside = self.op(BinaryOp::Or, false, below, above, 1, span);
@@ -466,7 +466,7 @@ impl<'a> Lowering<'a, '_> {
         let width = INTEGER_BITS + 6;
         let scaled = |me: &mut Self, (index, stride): (ExprId, u32)| {
             let index = me.resize(index, width, true, span);
-            let factor = me.constant(LogicVector::from_u64(width, u64::from(stride / step)), span);
+            let factor = me.constant_expr(LogicVector::from_u64(width, u64::from(stride / step)), span);
             let unknowns = Unknowns::Propagate;
             me.push(
                 ExprKind::Binary { op: BinaryOp::Mul, signed: true, unknowns, left: index, right: factor },
@@ -571,9 +571,9 @@ impl<'a> Lowering<'a, '_> {
                 None => (integer_vector(n), Ty::Integer { low: left.min(right), high: left.max(right) }),
             };
             layer.insert(variable.to_owned(), Symbol::Constant { value, ty, span });
-            context.layers.push(layer);
+            context.layers.enter_with(layer);
             let lowered = self.statements(context, body);
-            context.layers.pop();
+            context.layers.leave();
             let inner = lowered?;
             turns.push(inner);
         }
@@ -613,7 +613,7 @@ impl<'a> Lowering<'a, '_> {
         let bound = self.stored(ends[1].id, &ty, span);
         let (now, end) =
             (self.push(ExprKind::Variable(at), width, span), self.push(ExprKind::Variable(last), width, span));
-        let one = self.constant(LogicVector::from_u64(width, 1), span);
+        let one = self.constant_expr(LogicVector::from_u64(width, 1), span);
         let binary =
             |op, left, right| ExprKind::Binary { op, signed: true, unknowns: design::Unknowns::Propagate, left, right };
         let (inside, next) = if down {
@@ -623,9 +623,9 @@ impl<'a> Lowering<'a, '_> {
         };
         let condition = self.push(binary(inside, now, end), 1, span);
         let next = self.push(binary(next, now, one), width, span);
-        context.layers.push(BTreeMap::from([(variable.to_owned(), Symbol::Variable { id: at, ty, span })]));
+        context.layers.enter_with(BTreeMap::from([(variable.to_owned(), Symbol::Variable { id: at, ty, span })]));
         let lowered = self.statements(context, body);
-        context.layers.pop();
+        context.layers.leave();
         let kind = StmtKind::Loop {
             kind: LoopKind::While(condition),
             body: lowered?,
@@ -664,7 +664,7 @@ impl<'a> Lowering<'a, '_> {
                                     self.report(say::duplicate_choice(*arm_span));
                                     whole = false;
                                 }
-                                list.push(self.constant(value, *arm_span));
+                                list.push(self.constant_expr(value, *arm_span));
                             }
                         }
                         None => whole = false,

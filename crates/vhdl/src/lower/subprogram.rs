@@ -6,6 +6,7 @@ use crate::diagnostics as say;
 use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident, Mode, Object, ObjectKind, Subprogram};
 use base::Span;
 use design::{ExprKind, PrintPart, StmtKind, Subprogram as Routine, SubprogramId, Target, Variable};
+use front::Lower;
 use logic::LogicVector;
 use std::collections::BTreeMap;
 
@@ -135,27 +136,25 @@ impl<'a> Lowering<'a, '_> {
             return self.routine(context, routine, values, &bound, span);
         }
         let all = |bound: Bound<'a>| -> Bound<'a> { bound.into_iter().chain(numbers.clone()).collect() };
-        let key: *const Subprogram = routine;
+        let key = routine.name.span;
         if self.shaped.contains(&key) {
             return self.routine(context, routine, values, &all(bound), span);
         }
-        let before = (self.diagnostics.len(), self.told.clone(), self.unknown.clone(), self.routines.len());
+        let (before, routines) = (self.findings.clone(), self.routines.len());
         let found = self.routine(context, routine, values, &bound, span);
-        if !self.diagnostics[before.0..].iter().any(|d| d.code == "constant-needed") {
+        if !self.findings[before.len()..].iter().any(|d| d.code == "constant-needed") {
             return found;
         }
-        let told = self.diagnostics.split_off(before.0);
-        let said = (std::mem::replace(&mut self.told, before.1), std::mem::replace(&mut self.unknown, before.2));
-        self.routines.truncate(before.3);
+        let length = before.len();
+        let first_reading = std::mem::replace(&mut self.findings, before);
+        self.routines.truncate(routines);
         let found = self.routine(context, routine, values, &all(bound), span);
-        if found.is_some() && self.diagnostics.len() == before.0 {
+        if found.is_some() && self.findings.len() == length {
             self.shaped.insert(key);
             return found;
         }
         // It was something else: the first reading stands.
-        self.diagnostics.truncate(before.0);
-        self.diagnostics.extend(told);
-        (self.told, self.unknown) = said;
+        self.findings = first_reading;
         None
     }
 
@@ -169,8 +168,8 @@ impl<'a> Lowering<'a, '_> {
         span: Span,
     ) -> Option<(SubprogramId, Option<Ty>)> {
         let types: Vec<Ty> = values.iter().map(|v| v.ty.clone()).collect();
-        let key: *const Subprogram = routine;
-        if let Some((_, _, id, result)) = self.routines.iter().find(|(r, t, _, _)| std::ptr::eq(*r, key) && *t == types)
+        let key = routine.name.span;
+        if let Some((_, _, id, result)) = self.routines.iter().find(|(r, t, _, _)| *r == key && *t == types)
             && bound.is_empty()
         {
             return Some((*id, result.clone()));
@@ -226,14 +225,14 @@ impl<'a> Lowering<'a, '_> {
             return None;
         }
         self.unfinished.push(key);
-        context.layers.push(layer);
+        context.layers.enter_with(layer);
         // Its own expressions are read for its own parameters.
         let typed = std::mem::take(&mut self.typed);
         let before_late = std::mem::take(&mut self.late);
         let done = self.declarations(context, declarations).is_ok();
         let late = std::mem::replace(&mut self.late, before_late);
         let statements = if done { self.statements(context, body) } else { None };
-        context.layers.pop();
+        context.layers.leave();
         self.typed = typed;
         self.unfinished.pop();
         let returned = std::mem::replace(&mut context.result, before);
@@ -274,7 +273,7 @@ impl<'a> Lowering<'a, '_> {
         let Some((id, ty, initial)) = found else { return };
         let width = self.design.type_width(ty);
         let value = initial.unwrap_or_else(|| Self::unknown_value(&Ty::Logic, width));
-        let value = self.constant(value.resized(width, true), span);
+        let value = self.constant_expr(value.resized(width, true), span);
         let target = Target { storage: design::Storage::Variable(id), low: 0, width, element: None, span };
         let kind = StmtKind::Assign { targets: vec![target], value, mode: design::AssignMode::Blocking, delay: None };
         out.push(design::Stmt { kind, span });
@@ -331,7 +330,7 @@ impl<'a> Lowering<'a, '_> {
                 let parts = parts.into_iter().map(|p| self.kept_part(p, &mut kept, tree.span)).collect();
                 bound.insert(position, self.text_symbol(parts, parameter.name.span));
                 // The text is known to the body by its pieces; what is handed over is nothing.
-                let id = self.constant(LogicVector::from_u64(8, 0), tree.span);
+                let id = self.constant_expr(LogicVector::from_u64(8, 0), tree.span);
                 values.push(Value { id, ty: Ty::string(Some((1, 1))) });
                 targets.push(None);
                 continue;
@@ -351,7 +350,7 @@ impl<'a> Lowering<'a, '_> {
                 let value = self.expr(context, tree, Some(&ty))?;
                 self.stored(value.id, &place.ty, tree.span)
             } else {
-                self.constant(Self::unknown_value(&Ty::Logic, width), tree.span)
+                self.constant_expr(Self::unknown_value(&Ty::Logic, width), tree.span)
             };
             values.push(Value { id, ty: place.ty.clone() });
             targets.push(Some(place.target));

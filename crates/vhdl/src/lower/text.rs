@@ -6,6 +6,7 @@ use crate::diagnostics as say;
 use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident};
 use base::Span;
 use design::{BinaryOp, ExprKind, PrintPart, PrintTime, Radix, RealStyle, Stmt, StmtKind};
+use front::Lower;
 use logic::LogicVector;
 
 impl<'a> Lowering<'a, '_> {
@@ -27,7 +28,7 @@ impl<'a> Lowering<'a, '_> {
         };
         let condition = match condition {
             Some(tree) => self.condition(context, tree)?,
-            None => self.constant(LogicVector::from_u64(1, 0), span),
+            None => self.constant_expr(LogicVector::from_u64(1, 0), span),
         };
         let message = match report {
             Some(tree) => self.text_parts(context, tree)?,
@@ -42,7 +43,7 @@ impl<'a> Lowering<'a, '_> {
         for place in (0..SEVERITIES.len()).rev() {
             let assert = StmtKind::Assert { condition, message: message.clone(), severity: place as u8 };
             let then = vec![Stmt { kind: assert, span }];
-            let here = self.constant(LogicVector::from_u64(self.design.exprs[level].width, place as u64), span);
+            let here = self.constant_expr(LogicVector::from_u64(self.design.exprs[level].width, place as u64), span);
             let unknowns = design::Unknowns::Propagate;
             let kind = ExprKind::Binary { op: BinaryOp::Equal, signed: false, unknowns, left: level, right: here };
             let condition = self.push(kind, 1, span);

