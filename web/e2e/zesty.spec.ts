@@ -219,9 +219,9 @@ test("without the server the page says so and keeps what was typed", async ({ pa
 test("an unknown hand-in and an unknown address are explained", async ({ page }) => {
   await signIn(page, "ines");
   await page.goto("/courses/1/hand-ins/99999");
-  await expect(page.getByRole("alert")).toContainText("no such hand-in");
+  await expect(page.getByRole("alert")).toContainText("doesn't exist");
   await page.goto("/nowhere");
-  await expect(page.getByText("There is no such page")).toBeVisible();
+  await expect(page.getByText("This page doesn't exist")).toBeVisible();
 });
 
 test("rules stand on the exercise, and a near miss shows the line before and after", async ({ page }) => {

@@ -5,6 +5,7 @@
 mod arena;
 mod budget;
 mod diagnostic;
+mod fault;
 mod names;
 mod random;
 mod source;
@@ -12,6 +13,7 @@ mod source;
 pub use arena::{Arena, Id};
 pub use budget::{Budget, Exhausted, Resource};
 pub use diagnostic::{Audience, Diagnostic, Fix, Severity, Stage};
+pub use fault::Fault;
 pub use names::{NameProblem, check_port_name, edit_distance, nearest, plain_field};
 pub use random::Random;
 pub use source::{DecodeProblem, FileId, Place, SourceFile, SourceMap, Span};

@@ -51,29 +51,9 @@ pub fn check_port_name(name: &str) -> Result<(), NameProblem> {
     Ok(())
 }
 
-/// Edits (insert, delete, replace, swap of neighbours) between two names, ignoring case
-/// (optimal string alignment; Damerau 1964).
+/// Edits (insert, delete, replace, swap of neighbours) between two names, ignoring case.
 pub fn edit_distance(a: &str, b: &str) -> usize {
-    let a: Vec<char> = a.to_lowercase().chars().collect();
-    let b: Vec<char> = b.to_lowercase().chars().collect();
-    let mut rows = vec![vec![0usize; b.len() + 1]; a.len() + 1];
-    for (i, row) in rows.iter_mut().enumerate() {
-        row[0] = i;
-    }
-    for (j, cell) in rows[0].iter_mut().enumerate() {
-        *cell = j;
-    }
-    for i in 1..=a.len() {
-        for j in 1..=b.len() {
-            let replace = rows[i - 1][j - 1] + usize::from(a[i - 1] != b[j - 1]);
-            let mut best = replace.min(rows[i - 1][j] + 1).min(rows[i][j - 1] + 1);
-            if i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1] {
-                best = best.min(rows[i - 2][j - 2] + 1);
-            }
-            rows[i][j] = best;
-        }
-    }
-    rows[a.len()][b.len()]
+    strsim::osa_distance(&a.to_lowercase(), &b.to_lowercase())
 }
 
 /// The known name that a misspelt one was most likely meant to be: at most a third of its letters off.

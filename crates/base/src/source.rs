@@ -2,6 +2,7 @@
 
 use crate::arena::{Arena, Id};
 use crate::id_type;
+use encoding_rs::{Encoding, UTF_8, WINDOWS_1252};
 
 id_type!(
     /// A file of the hand-in or exercise at work.
@@ -88,7 +89,8 @@ impl SourceFile {
         Self { name: name.into(), text, line_starts }
     }
 
-    /// Decodes bytes: UTF-8 with or without BOM, UTF-16 with BOM, else Latin-1; CRLF and lone CR become `\n`.
+    /// Decodes bytes: UTF-8 with or without BOM, UTF-16 with BOM, else Windows-1252, which holds the letters of
+    /// Latin-1; CRLF and lone CR become `\n`.
     ///
     /// # Errors
     /// When the file is empty, too large, or holds control bytes that no text has.
@@ -119,28 +121,26 @@ impl SourceFile {
 }
 
 fn decode_text(bytes: &[u8]) -> Result<String, DecodeProblem> {
-    let utf16 = |swap: bool| {
-        let units = bytes[2..].chunks_exact(2).map(|c| {
-            let pair = [c[0], c[1]];
-            if swap { u16::from_be_bytes(pair) } else { u16::from_le_bytes(pair) }
-        });
-        char::decode_utf16(units).map(|c| c.unwrap_or(char::REPLACEMENT_CHARACTER)).collect::<String>()
+    let (marked, body) = Encoding::for_bom(bytes).map_or((None, bytes), |(e, length)| (Some(e), &bytes[length..]));
+    let is_wide = marked.is_some_and(|e| e != UTF_8);
+    if !is_wide && let Some(at) = body.iter().position(|&b| is_control(u32::from(b))) {
+        return Err(DecodeProblem::Binary(at));
+    }
+    let text = match marked.filter(|e| *e != UTF_8) {
+        Some(encoding) => encoding.decode_without_bom_handling(body).0,
+        None => UTF_8
+            .decode_without_bom_handling_and_without_replacement(body)
+            .unwrap_or_else(|| WINDOWS_1252.decode_without_bom_handling(body).0),
     };
-    let raw = match bytes {
-        [0xFF, 0xFE, ..] => utf16(false),
-        [0xFE, 0xFF, ..] => utf16(true),
-        _ => {
-            let body = bytes.strip_prefix(b"\xEF\xBB\xBF").unwrap_or(bytes);
-            if let Some(at) = body.iter().position(|&b| b < 9 || (14..32).contains(&b) && b != 0x1A && b != 0x1B) {
-                return Err(DecodeProblem::Binary(at));
-            }
-            match std::str::from_utf8(body) {
-                Ok(text) => text.to_owned(),
-                Err(_) => body.iter().map(|&b| b as char).collect(),
-            }
-        }
-    };
-    Ok(raw.replace("\r\n", "\n").replace('\r', "\n"))
+    if let Some((at, _)) = text.char_indices().find(|(_, c)| is_control(u32::from(*c))) {
+        return Err(DecodeProblem::Binary(at));
+    }
+    Ok(text.replace("\r\n", "\n").replace('\r', "\n"))
+}
+
+/// A control character that no text file holds; the ends of old files (0x1A) and escapes (0x1B) are passed.
+fn is_control(code: u32) -> bool {
+    code < 9 || (14..32).contains(&code) && code != 0x1A && code != 0x1B
 }
 
 /// The files of one piece of work, in the order given.
@@ -203,12 +203,16 @@ mod tests {
         assert_eq!(SourceFile::decode("a", b"\xEF\xBB\xBFmodule").unwrap().text, "module");
         assert_eq!(SourceFile::decode("a", b"// gr\xFCn").unwrap().text, "// grün");
         assert_eq!(SourceFile::decode("a", b"\xFF\xFEm\0o\0").unwrap().text, "mo");
+        assert_eq!(SourceFile::decode("a", b"\xFE\xFF\0m\0o").unwrap().text, "mo");
+        // The quotes of a word processor, as Windows wrote them.
+        assert_eq!(SourceFile::decode("a", b"// \x93lamp\x94").unwrap().text, "// “lamp”");
     }
 
     #[test]
     fn empty_binary_and_huge_files_are_told_apart() {
         assert_eq!(SourceFile::decode("a", b" \n"), Err(DecodeProblem::Empty));
         assert_eq!(SourceFile::decode("a", b"PK\x03\x04"), Err(DecodeProblem::Binary(2)));
+        assert_eq!(SourceFile::decode("a", b"\xFF\xFEm\0\0\0"), Err(DecodeProblem::Binary(1)));
         let huge = vec![b'x'; SourceFile::MAX_BYTES + 1];
         assert_eq!(SourceFile::decode("a", &huge), Err(DecodeProblem::TooLarge(huge.len())));
     }

@@ -134,7 +134,7 @@ pub enum NoImage {
         device: String,
     },
     /// The text is no image.
-    #[error("this is no image: {0}")]
+    #[error("this is not an image: {0}")]
     Data(String),
 }
 

@@ -32,7 +32,7 @@ pub fn check(exercise: &Exercise, hand_in: &HandIn) -> Checked {
 /// The same with the budget of a question; setting its flag ends it early with "can't tell".
 pub fn check_within(exercise: &Exercise, hand_in: &HandIn, budget: &Budget) -> Checked {
     let run = || run(exercise, hand_in, budget.clone());
-    ample(run).unwrap_or_else(|| stopped(exercise.rows(), "The checker itself failed; the instructor is told."))
+    ample(run).unwrap_or_else(|fault| stopped(exercise.rows(), &fault.to_string()))
 }
 
 /// The whole way.
@@ -109,7 +109,7 @@ fn structure(
                 Stop::Invalid => {
                     // A broken promise between our own crates: say nothing about the design.
                     report.cannot_tell = true;
-                    report.skip(&[S::Structure, S::Behaviour], "The checker itself failed on this design.");
+                    report.fault(&[S::Structure, S::Behaviour], "a design that breaks the representation's rules");
                 }
                 Stop::Ports => report.skip(&[S::Structure, S::Behaviour], "The ports have to be right first."),
                 Stop::Structure => report.skip(&[S::Behaviour], "The structure has to be possible first."),

@@ -293,9 +293,9 @@ fn faults_of_a_clocked_exercise_are_one_sentence_with_their_place() {
         let text = format!("{PORTS}{ports}{}", WASHER.replacen(from, to, 1));
         Exercise::load(&text, &|_| Err("none".into())).unwrap_err().message
     };
-    assert_eq!(fault("\"clk\"", "\"clkk\""), "The clock `clkk` is no input of the exercise; write `clk`.");
+    assert_eq!(fault("\"clk\"", "\"clkk\""), "The clock `clkk` is not an input of the exercise; write `clk`.");
     assert!(fault("\"low\"", "\"down\"").contains("`high` or `low`"));
-    assert_eq!(fault("to = \"fill\"", "to = \"fil\""), "There is no state `fil`; write `fill`.");
+    assert_eq!(fault("to = \"fill\"", "to = \"fil\""), "Unknown state `fil`; write `fill`.");
     assert!(fault("when = \"high\"", "when = \"hihg\"").contains("`hihg`"));
     assert!(fault("valve = 1, brush = 0", "valve = 1").contains("says nothing of `brush`"));
     assert!(fault("valve = 1, brush = 0", "valve = 2, brush = 0").contains("2 does not fit"));

@@ -132,7 +132,7 @@ fn faults_of_the_weights_are_told_with_their_place() {
     let e = told("bench = 1", "benhc = 1");
     assert_eq!(
         (e.line, e.message.as_str()),
-        (29, "`benhc` is no stage; marks go to names, language, structure, behaviour, wiring, bench.")
+        (29, "Unknown stage `benhc`; marks go to names, language, structure, behaviour, wiring, bench.")
     );
     assert!(told("behaviour = 6", "behaviour = \"six\"").message.contains("a number from 0 to 1000"));
     assert!(told("behaviour = 6", "behaviour = -1").message.contains("a number from 0 to 1000"));

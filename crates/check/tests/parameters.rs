@@ -161,7 +161,7 @@ fn faults_of_the_parameter_are_told() {
     assert!(told("usual = 4", "usual = 0").contains("from 1 to 256, not 0"));
     assert!(told("also = [1, 2, 9, 24]", "also = [4]").contains("given twice"));
     assert!(told("name = \"WIDTH\"", "name = \"W IDTH\"").contains("can't name a parameter"));
-    assert!(told("range = \"WIDTH-1:0\"", "range = \"DEPTH-1:0\"").contains("`DEPTH-1:0` is no range"));
+    assert!(told("range = \"WIDTH-1:0\"", "range = \"DEPTH-1:0\"").contains("`DEPTH-1:0` is not a range"));
     let table = ADDER.replace(
         "kind = \"expressions\"\n[behaviour.outputs]\ntotal = \"left + right\"",
         "kind = \"minterms\"\n[behaviour.outputs]\n\"total[0]\" = [1]",

@@ -56,7 +56,7 @@ pub(crate) fn run(args: &Args, limits: &Limits) -> Result<ExitCode, Unusable> {
             (Some(found), _) => report::to_people(&format!("{}\n  {}", found.sentence(), found.rows.join(" "))),
             (None, Some(found)) => report::to_people(report::ticks_text(found).trim_end()),
             (None, None) if args.rows_to_try => report::to_people(
-                "There are no rows to try: the design can't be run, leaves an output unknown or is too large (12 input bits, 750 wires where it is clocked).",
+                "No rows to try: the design can't be run, leaves an output unknown or is too large (12 input bits, 750 wires where it is clocked).",
             ),
             (None, None) => {}
         }

@@ -113,7 +113,7 @@ fn check_all(exercise: &Exercise, sent: &SentExercise, hand_ins: &[HandIn], limi
         let question = Question::Check { exercise: sent.clone(), hand_in: hand_in.clone().into() };
         match pool.ask(question, pool.limits().time, &Arc::new(AtomicBool::new(false))) {
             Ok(Answer::Checked(checked)) => checked.into_checked(),
-            Ok(_) => check::stopped(exercise.rows(), "The checker itself failed."),
+            Ok(_) => check::stopped(exercise.rows(), &elab::fault("an answer to another question").to_string()),
             Err(lost) => check::stopped(exercise.rows(), &lost.sentence()),
         }
     };

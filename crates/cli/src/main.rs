@@ -70,6 +70,7 @@ fn main() -> ExitCode {
     if let Some(code) = limits::in_a_process_of_its_own(&cli) {
         return code;
     }
+    tracing_subscriber::fmt().with_writer(std::io::stderr).with_max_level(tracing::Level::WARN).init();
     let outcome = match cli.command {
         Command::Serve(args) => serve::serve(&args),
         Command::Demo(args) => serve::demo(&args),

@@ -83,7 +83,6 @@ pub(crate) fn demo(args: &DemoArgs) -> Result<ExitCode, Unusable> {
 }
 
 fn listen(store: Store, demo: Option<DemoAccounts>, address: SocketAddr) -> Result<()> {
-    tracing_subscriber::fmt().with_writer(std::io::stderr).with_max_level(tracing::Level::WARN).init();
     let program = std::env::current_exe().context("this program can't be found again")?;
     let state = AppState::new(store, demo, Some(program));
     let ready = |at: SocketAddr| report::to_people(&format!("Zesty Gate is at http://{at}"));

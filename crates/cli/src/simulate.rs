@@ -50,7 +50,7 @@ pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
     let until = match &args.until {
         None => None,
         Some(text) => Some(femtoseconds(text).ok_or_else(|| {
-            Unusable(format!("`{text}` is no time; write a number with s, ms, us, ns, ps or fs, such as 1us."))
+            Unusable(format!("`{text}` is not a time; write a number with s, ms, us, ns, ps or fs, such as 1us."))
         })?),
     };
     let request = SimulationRequest {

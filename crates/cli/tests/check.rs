@@ -133,7 +133,7 @@ fn faulty_exercise_files_are_refused_in_one_sentence() {
         let path = scratch.file("e.toml", good.replacen(from, to, 1).as_bytes());
         refused(&["check", &path, &design])
     };
-    assert!(fault("title", "titel").contains("line 2, column 1: `titel` is no key"));
+    assert!(fault("title", "titel").contains("line 2, column 1: Unknown key `titel`"));
     assert!(fault("\"gate\"", "\"2x\"").contains("a name starts with a letter"));
     assert!(fault("\"gate\"", "\"a b\"").contains("a name holds no blanks"));
     let table = std::fs::read_to_string(demo("tank-level-bar/exercise.toml")).unwrap();

@@ -93,8 +93,8 @@ fn what_cannot_be_used_is_one_sentence_with_its_place_and_status_two() {
         (&["--minterms", "a(a,b)=1"], "`a` is named twice"),
         (&["--expr", "f = (a + b"], "column 5: This `(` is never closed."),
         (&["--expr", "a = a + b"], "`a` is named twice"),
-        (&["--expr", "f = \u{430} + b"], "column 5: `\u{430}` (U+0430) is no part of an expression."),
-        (&["--expr", "f = a", "--notation", "dots"], "`dots` is no notation"),
+        (&["--expr", "f = \u{430} + b"], "column 5: `\u{430}` (U+0430) can't stand in an expression."),
+        (&["--expr", "f = a", "--notation", "dots"], "Unknown notation `dots`"),
         (&["--table", "/nowhere.csv"], "can't be read"),
     ];
     for (arguments, wanted) in cases {

@@ -33,18 +33,19 @@ impl TryRows {
             1 => "1 row shows".to_owned(),
             n => format!("{n} rows show"),
         };
-        let fewest = if self.fewest { "no fewer do".to_owned() } else { format!("at least {} are needed", self.least) };
+        let fewest =
+            if self.fewest { "This is the minimum".to_owned() } else { format!("At least {} are needed", self.least) };
         let hidden = match self.faults - self.shown {
             0 => String::new(),
-            1 => " 1 more shows on no row.".to_owned(),
-            n => format!(" {n} more show on no row."),
+            1 => "; 1 fault can't be detected".to_owned(),
+            n => format!("; {n} faults can't be detected"),
         };
         let mistakes = match self.mistakes {
             0 => String::new(),
             1 => " and 1 usual mistake (a product or literal forgotten)".to_owned(),
             n => format!(" and {n} usual mistakes (a product or literal forgotten)"),
         };
-        format!("{count} each of {} faults of the circuit and its wires{mistakes}; {fewest}.{hidden}", self.shown)
+        format!("{count} each of {} faults of the circuit and its wires{mistakes}. {fewest}{hidden}.", self.shown)
     }
 }
 

@@ -25,5 +25,5 @@ pub use parameter::Parameter;
 pub use port::ExercisePort;
 pub use resources::{USUAL_LUT_INPUTS, resources};
 pub use simulation::{Assertions, RECORDED, Simulation, SimulationRequest, run_simulation, testbench};
-pub use stack::ample;
+pub use stack::{ample, fault};
 pub use table::{ActualColumn, ActualTable, actual_table, input_columns, output_bits};

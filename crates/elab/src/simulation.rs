@@ -80,7 +80,7 @@ pub fn run_simulation(
     request: &SimulationRequest,
     budget: &Budget,
 ) -> Result<Simulation, String> {
-    ample(|| run(files, request, budget)).unwrap_or_else(|| Err("The simulator itself failed.".into()))
+    ample(|| run(files, request, budget)).unwrap_or_else(|fault| Err(fault.to_string()))
 }
 
 fn run(files: &[HandInFile], request: &SimulationRequest, budget: &Budget) -> Result<Simulation, String> {

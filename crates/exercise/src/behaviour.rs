@@ -40,7 +40,7 @@ pub(crate) fn expected_table(
         other => {
             let known =
                 ["minterms", "maxterms", "expressions", "table", "code", "reference", "states", "rate", "sequence"];
-            let message = format!("`{other}` is no kind of behaviour; use one of {}.", known.join(", "));
+            let message = format!("Unknown kind of behaviour `{other}`; use one of {}.", known.join(", "));
             Err((raw.kind.span(), message))
         }
     }
@@ -100,14 +100,14 @@ fn from_code(raw: &RawBehaviour, inputs: &[String], outputs: &[String]) -> Resul
             "9-bar" => shapes.nine_with_bottom = true,
             other => {
                 let message =
-                    format!("`{other}` is no shape of a digit; use 6-bar, 6-open, 7-plain, 7-hook, 9-bar or 9-open.");
+                    format!("Unknown shape of a digit `{other}`; use 6-bar, 6-open, 7-plain, 7-hook, 9-bar or 9-open.");
                 return Err((span, message));
             }
         }
     }
     let text = raw.text.as_ref().map_or("0123456789", |t| t.get_ref().as_str());
     let rule = CodeRule::from_name(name.get_ref(), text, shapes).ok_or_else(|| {
-        (name.span(), format!("`{}` is no code; use one of {}.", name.get_ref(), CODE_NAMES.join(", ")))
+        (name.span(), format!("Unknown code `{}`; use one of {}.", name.get_ref(), CODE_NAMES.join(", ")))
     })?;
     let active_low = match raw.active.as_ref().map(|a| (a.get_ref().as_str(), a.span())) {
         None | Some(("high", _)) => false,
@@ -137,7 +137,7 @@ fn from_terms(
         if !outputs.contains(key.get_ref()) {
             let near = base::nearest(key.get_ref(), outputs.iter().map(String::as_str));
             let hint = near.map_or("name an output bit, such as `lamp[0]`".into(), |n| format!("write `{n}`"));
-            return Err((key.span(), format!("There is no output bit `{}`; {hint}.", key.get_ref())));
+            return Err((key.span(), format!("Unknown output bit `{}`; {hint}.", key.get_ref())));
         }
     }
     for (key, value) in &raw.outputs {
@@ -183,7 +183,7 @@ pub(crate) fn output_bits(
         None => {
             let near = base::nearest(name, outputs.iter().map(String::as_str));
             let hint = near.map_or("name an output of the exercise".into(), |n| format!("write `{n}`"));
-            Err((key.span(), format!("There is no output `{name}`; {hint}.")))
+            Err((key.span(), format!("Unknown output `{name}`; {hint}.")))
         }
     }
 }
@@ -265,7 +265,7 @@ pub(crate) fn reference_netlist(
     }
     let (span, top, parameter) = (files.span(), raw.top.as_deref(), raw.parameter.as_ref());
     ample(|| built_reference(sources, ports, (top, parameter), over_time, budget))
-        .unwrap_or_else(|| Err("The checker itself failed on the reference.".into()))
+        .unwrap_or_else(|fault| Err(fault.to_string()))
         .map_err(|message| (span, message))
 }
 

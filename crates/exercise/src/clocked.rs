@@ -167,7 +167,7 @@ fn input_port<'p>(name: &Spanned<String>, ports: &'p [ExercisePort], what: &str)
     let found = inputs().find(|p| p.name == *name.get_ref()).ok_or_else(|| {
         let near = base::nearest(name.get_ref(), inputs().map(|p| p.name.as_str()));
         let hint = near.map_or("add it as a `[[port]]` with `dir = \"in\"`".into(), |n| format!("write `{n}`"));
-        (name.span(), format!("The {what} `{}` is no input of the exercise; {hint}.", name.get_ref()))
+        (name.span(), format!("The {what} `{}` is not an input of the exercise; {hint}.", name.get_ref()))
     })?;
     if found.shape.width() != 1 {
         return Err((name.span(), format!("The {what} `{}` is a vector; give it one bit.", name.get_ref())));
@@ -398,7 +398,7 @@ impl Loader<'_> {
         outputs().find(|p| p.name == name).ok_or_else(|| {
             let near = base::nearest(name, outputs().map(|p| p.name.as_str()));
             let hint = near.map_or("name an output of the exercise".into(), |n| format!("write `{n}`"));
-            (span, format!("There is no output `{name}`; {hint}."))
+            (span, format!("Unknown output `{name}`; {hint}."))
         })
     }
 
@@ -438,7 +438,7 @@ impl Loader<'_> {
             list.iter().position(|s| s.name.get_ref() == name.get_ref()).ok_or_else(|| {
                 let near = base::nearest(name.get_ref(), list.iter().map(|s| s.name.get_ref().as_str()));
                 let hint = near.map_or("name one of the states".into(), |n| format!("write `{n}`"));
-                (name.span(), format!("There is no state `{}`; {hint}.", name.get_ref()))
+                (name.span(), format!("Unknown state `{}`; {hint}.", name.get_ref()))
             })
         };
         let initial = self.raw.initial.as_ref().map_or(Ok(0), find)?;
@@ -537,7 +537,7 @@ impl Loader<'_> {
         let Some(number) = bits.iter().position(|n| n == output.get_ref()) else {
             let near = base::nearest(output.get_ref(), bits.iter().map(String::as_str));
             let hint = near.map_or("name an output bit of the exercise".into(), |n| format!("write `{n}`"));
-            return Err((output.span(), format!("There is no output bit `{}`; {hint}.", output.get_ref())));
+            return Err((output.span(), format!("Unknown output bit `{}`; {hint}.", output.get_ref())));
         };
         let period = match (&raw.period_cycles, &raw.frequency_hz) {
             (Some(period), None) => *period.get_ref(),
@@ -606,7 +606,7 @@ fn port_levels(value: &toml::Value, width: u32) -> Result<Vec<Option<bool>>, Str
                 })
                 .collect()
         }
-        _ => Err("is no value of a port; write its bits in quotes.".into()),
+        _ => Err("is not a value of a port; write its bits in quotes.".into()),
     }
 }
 

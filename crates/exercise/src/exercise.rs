@@ -291,8 +291,8 @@ fn plain_toml(message: &str) -> String {
         let name = rest.split('`').nth(1).unwrap_or("?");
         let known: Vec<&str> = rest.split('`').skip(3).step_by(2).collect();
         return match base::nearest(name, known.iter().copied()) {
-            Some(near) => format!("`{name}` is no key of an exercise file here; write `{near}`."),
-            None => format!("`{name}` is no key of an exercise file here; remove it (known: {}).", known.join(", ")),
+            Some(near) => format!("Unknown key `{name}`; write `{near}`."),
+            None => format!("Unknown key `{name}`; remove it (known here: {}).", known.join(", ")),
         };
     }
     if let Some(name) = first.strip_prefix("missing field ") {
@@ -436,7 +436,7 @@ fn parse_range(range: &Spanned<String>, parameter: Option<&Parameter>) -> Result
     let bounds = range.get_ref().split_once(':').and_then(|(l, r)| Some((number(l)?, number(r)?)));
     match bounds {
         Some((left, right)) if i32::abs_diff(left, right) < 256 => Ok(Shape::vector(left, right)),
-        _ => Err((range.span(), format!("`{}` is no range; write it as `3:0`.", range.get_ref()))),
+        _ => Err((range.span(), format!("`{}` is not a range; write it as `3:0`.", range.get_ref()))),
     }
 }
 
@@ -466,7 +466,7 @@ fn questions(raw: &[RawAnswer], expected: &TruthTable) -> Result<Vec<Question>, 
         if !expected.outputs.iter().any(|o| o.name == *output) {
             let near = base::nearest(output, expected.outputs.iter().map(|o| o.name.as_str()));
             let hint = near.map_or("name an output bit of the exercise".into(), |n| format!("write `{n}`"));
-            return Err((answer.output.span(), format!("There is no output bit `{output}`; {hint}.")));
+            return Err((answer.output.span(), format!("Unknown output bit `{output}`; {hint}.")));
         }
         let Some(ask) = Ask::from_key(answer.ask.get_ref()) else {
             let known: Vec<&str> = Ask::keys().collect();
@@ -491,7 +491,7 @@ fn languages(raw: Option<&Spanned<Vec<String>>>) -> Result<Vec<String>, Fault> {
     let Some(raw) = raw else { return Ok(Vec::new()) };
     for language in raw.get_ref() {
         if !["verilog", "vhdl", "draft"].contains(&language.as_str()) {
-            let message = format!("`{language}` is no language of a hand-in; use verilog, vhdl or draft.");
+            let message = format!("Unknown language `{language}`; use verilog, vhdl or draft.");
             return Err((raw.span(), message));
         }
     }
@@ -515,7 +515,7 @@ fn wiring_plan(raw: &RawWiring, ports: &[ExercisePort], beside: &Beside<'_>) -> 
         let Some((_, is_input)) = bits.iter().find(|(n, _)| n == bit.get_ref()) else {
             let near = base::nearest(bit.get_ref(), bits.iter().map(|(n, _)| n.as_str()));
             let hint = near.map_or("name a port bit of the exercise".into(), |n| format!("write `{n}`"));
-            return Err((bit.span(), format!("There is no port bit `{}`; {hint}.", bit.get_ref())));
+            return Err((bit.span(), format!("Unknown port bit `{}`; {hint}.", bit.get_ref())));
         };
         let Some(end) = board.by_label(label.get_ref()) else {
             let near = base::nearest(label.get_ref(), board.terminals().iter().map(|t| t.label.as_str()));
@@ -627,7 +627,7 @@ full = "SW7"
     #[test]
     fn every_fault_is_one_sentence_with_its_place() {
         let e = fault("title", "titel");
-        assert_eq!((e.line, e.message.as_str()), (3, "`titel` is no key of an exercise file here; write `title`."));
+        assert_eq!((e.line, e.message.as_str()), (3, "Unknown key `titel`; write `title`."));
         let e = fault("\"open\"", "\"2x\"");
         assert_eq!(
             (e.line, e.message.as_str()),

@@ -214,7 +214,7 @@ impl ExerciseDraft {
     fn write(&self, file: &str) -> Result<String, FieldProblem> {
         let base = if file.trim().is_empty() { SKELETON } else { file };
         let mut document: DocumentMut =
-            base.parse().map_err(|_| problem("", "The exercise file is no legal TOML; correct it there first."))?;
+            base.parse().map_err(|_| problem("", "The exercise file is not valid TOML; correct it there first."))?;
         document["title"] = value(self.title.as_str());
         let mut ports = ArrayOfTables::new();
         let decor =
@@ -506,9 +506,10 @@ fn rename_in_text(text: &str, old: &str, new: &str) -> String {
 fn set_cell(table: &mut TruthTable, output: &str, row: u64, value: &str) -> Result<(), FieldProblem> {
     let rows = table.rows();
     let column = table.outputs.iter_mut().find(|o| o.name == output);
-    let column = column.ok_or_else(|| problem("", format!("There is no output `{output}`; load the page again.")))?;
+    let column = column
+        .ok_or_else(|| problem("", format!("The exercise has no output `{output}` any more; load the page again.")))?;
     if row >= rows {
-        return Err(problem("", format!("There is no row {row}; load the page again.")));
+        return Err(problem("", format!("The exercise has no row {row} any more; load the page again.")));
     }
     column.ones.remove(row);
     column.dont_care.remove(row);

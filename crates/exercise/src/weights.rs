@@ -24,7 +24,7 @@ impl Weights {
         for (key, value) in raw {
             let Some(stage) = Stage::ALL.into_iter().find(|s| s.key() == key.get_ref()) else {
                 let known: Vec<&str> = Stage::ALL.iter().map(|s| s.key()).collect();
-                let message = format!("`{}` is no stage; marks go to {}.", key.get_ref(), known.join(", "));
+                let message = format!("Unknown stage `{}`; marks go to {}.", key.get_ref(), known.join(", "));
                 return Err((key.span(), message));
             };
             let given = value.get_ref();

@@ -49,7 +49,7 @@ pub fn parse_expr(text: &str, signals: &[(String, Shape)], target_width: u32) ->
         end: text.chars().count() + 1,
     };
     if tokens.is_empty() {
-        return Err(ExprError::new(1, "There is no expression here.", "Type one, such as `a & ~b | c`."));
+        return Err(ExprError::new(1, "The expression is empty.", "Type one, such as `a & ~b | c`."));
     }
     parser.ternary()?;
     match parser.peek() {

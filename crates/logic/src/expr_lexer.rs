@@ -134,7 +134,7 @@ pub(crate) fn tokenize(text: &str) -> Result<Vec<Token>, ExprError> {
             };
             return Err(ExprError::new(
                 column,
-                format!("`{c}` (U+{:04X}) is no part of an expression.", c as u32),
+                format!("`{c}` (U+{:04X}) can't stand in an expression.", c as u32),
                 action,
             ));
         }

@@ -25,7 +25,7 @@ struct Line {
 pub fn parse_sheet(text: &str) -> Result<TruthTable, TableError> {
     let lines = split_lines(text)?;
     let Some((head, body)) = lines.split_first() else {
-        return Err(TableError::Line(1, "there is no table here; paste one with a line of names on top".into()));
+        return Err(TableError::Line(1, "the table is empty; paste one with a line of names on top".into()));
     };
     let fail = |line: &Line, message: String| TableError::Line(line.number, message);
     if head.cells.iter().all(|c| c.chars().all(|c| cell(c).is_ok_and(|_| c.is_ascii_digit() || c == '-'))) {

@@ -18,7 +18,7 @@ pub fn configure(config: &mut ServiceConfig) {
         Problem::bad_input(format!("The request body is not valid JSON for this address: {e}.")).into()
     });
     let query = QueryConfig::default()
-        .error_handler(|e, _| Problem::bad_input(format!("The address is not as expected here: {e}.")).into());
+        .error_handler(|e, _| Problem::bad_input(format!("The address has a part that can't be read: {e}.")).into());
     config
         .app_data(query)
         .app_data(json)

@@ -97,7 +97,7 @@ pub fn check_now(store: &Store, pool: &Pool, course: CourseId, id: HandInId, at:
             tracing::error!("exercise {} can't be read any more: {why}", exercise.id);
             check::stopped(0, "The exercise can't be read any more; the instructor has to open it.")
         }
-        Ok(_) => check::stopped(0, "The checker itself failed; the instructor is told."),
+        Ok(_) => check::stopped(0, &elab::fault("an answer to another question").to_string()),
         Err(lost) => check::stopped(0, &lost.sentence()),
     };
     store.add_verdict(id, &kept(exercise.revision.id, &checked), at)

@@ -41,7 +41,11 @@ impl Problem {
     }
 
     pub(crate) fn not_found(what: &str) -> Self {
-        Self::new(StatusCode::NOT_FOUND, "Not there", format!("There is no such {what}; go back and choose another."))
+        Self::new(
+            StatusCode::NOT_FOUND,
+            "Not there",
+            format!("This {what} doesn't exist, or you may not see it; go back and choose another."),
+        )
     }
 
     pub(crate) fn no_such_page() -> Self {

@@ -17,7 +17,7 @@ pub enum StoreError {
     #[error("the data file is damaged: {0}")]
     Damaged(String),
     /// There is no such thing.
-    #[error("there is no such {0}")]
+    #[error("the {0} doesn't exist")]
     NotFound(&'static str),
     /// Something of that name is there already.
     #[error("{0} is there already")]

@@ -94,7 +94,7 @@ enum Side {
 }
 
 fn read_side(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Side, String> {
-    ample(|| side_of(files, top, budget)).unwrap_or_else(|| Err("The checker itself failed on this design.".into()))
+    ample(|| side_of(files, top, budget)).unwrap_or_else(|fault| Err(fault.to_string()))
 }
 
 fn side_of(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Side, String> {
@@ -178,7 +178,7 @@ fn matched(ours: &[String], theirs: &[String], what: &str) -> Result<Vec<usize>,
             return Err(format!("The {side} design has no {what} `{missing}`; give both the same ports."));
         }
     }
-    ours.iter().map(|n| find(n).ok_or_else(|| format!("There is no {what} `{n}`."))).collect()
+    ours.iter().map(|n| find(n).ok_or_else(|| format!("The other design has no {what} `{n}`."))).collect()
 }
 
 /// A design as one file of the Berkeley logic interchange format.
@@ -187,7 +187,7 @@ fn matched(ours: &[String], theirs: &[String], what: &str) -> Result<Vec<usize>,
 /// One sentence when it can't be read, or has something that the format can't say.
 pub fn blif_of(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<String, String> {
     match read_side(files, top, budget)? {
-        Side::Table(_) => Err("A table is no design; give Verilog, VHDL or BLIF.".into()),
+        Side::Table(_) => Err("A table can't be built; give Verilog, VHDL or BLIF.".into()),
         Side::Net(ports, net) => {
             let name = |port: &str, position: u32| {
                 let found = ports.iter().find(|p| p.name == port);

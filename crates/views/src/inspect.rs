@@ -74,7 +74,7 @@ pub struct Inspection {
 /// # Errors
 /// One sentence when a file can't be used at all.
 pub fn inspect(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Inspection, String> {
-    ample(|| look_into(files, top, budget)).unwrap_or_else(|| Err("The checker itself failed on this design.".into()))
+    ample(|| look_into(files, top, budget)).unwrap_or_else(|fault| Err(fault.to_string()))
 }
 
 fn look_into(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Inspection, String> {

@@ -337,8 +337,6 @@ impl StructureRequest<'_> {
     }
 }
 
-const FAILED: &str = "The checker itself failed on this design.";
-
 /// Draws the structure of a design.
 ///
 /// # Errors
@@ -350,7 +348,7 @@ pub fn structure(files: &[HandInFile], request: &StructureRequest<'_>, budget: &
         let graph = built.graph(request.view, only, request.lut_inputs())?;
         Ok(built.drawn(&graph, graph.drawing(), request.view))
     };
-    ample(draw).unwrap_or_else(|| Err(FAILED.into()))
+    ample(draw).unwrap_or_else(|fault| Err(fault.to_string()))
 }
 
 /// When the wires of a drawing are looked at.
@@ -379,5 +377,5 @@ pub fn structure_levels(
         let graph = built.graph(request.view, only, request.lut_inputs())?;
         Ok(built.levels(exercise, &graph, only, at))
     };
-    ample(work).unwrap_or_else(|| Err(FAILED.into()))
+    ample(work).unwrap_or_else(|fault| Err(fault.to_string()))
 }

@@ -82,7 +82,7 @@ impl Worker {
             .args(["worker", "--memory", &memory.to_string()])
             .stdin(Stdio::piped())
             .stdout(Stdio::piped())
-            .stderr(Stdio::null())
+            .stderr(Stdio::inherit())
             .spawn()?;
         let (Some(input), Some(output)) = (child.stdin.take(), child.stdout.take()) else {
             return Err(std::io::Error::other("no pipes"));

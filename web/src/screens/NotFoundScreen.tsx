@@ -3,7 +3,7 @@ import { Empty } from "@/kit/notes";
 
 export function NotFoundScreen() {
   return (
-    <Empty title="There is no such page">
+    <Empty title="This page doesn't exist">
       <Link className="underline" to="/">
         Go to the pass sheet
       </Link>

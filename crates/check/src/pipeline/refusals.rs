@@ -35,7 +35,7 @@ pub fn no_design(files: &[HandInFile]) -> Option<String> {
     let designs: Vec<&HandInFile> = files.iter().filter(|f| elab::language(&f.name).is_some()).collect();
     let Some(first) = designs.first() else {
         let name = files.first().map_or("The hand-in", |f| f.name.as_str());
-        return Some(format!("`{name}` is no design file; hand in Verilog (.v, .sv) or VHDL (.vhd, .vhdl)."));
+        return Some(format!("`{name}` is not a design file; hand in Verilog (.v, .sv) or VHDL (.vhd, .vhdl)."));
     };
     let problems: Vec<Option<DecodeProblem>> =
         designs.iter().map(|f| SourceFile::decode(&f.name, &f.bytes).err()).collect();
@@ -46,6 +46,6 @@ pub fn no_design(files: &[HandInFile]) -> Option<String> {
     Some(match problems.into_iter().flatten().next() {
         Some(DecodeProblem::Empty) => format!("`{name}` is empty; hand in the file with the design in it."),
         Some(DecodeProblem::TooLarge(_)) => format!("`{name}` is too large for a design; hand in its sources only."),
-        _ => format!("`{name}` is no text; hand in the source of the design, not a picture or a compiled file of it."),
+        _ => format!("`{name}` is not text; hand in the source of the design, not a picture or a compiled file of it."),
     })
 }

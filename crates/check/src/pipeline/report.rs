@@ -35,6 +35,12 @@ impl Report {
         self.findings.extend(list.into_iter().map(|d| (d, None)));
     }
 
+    /// A broken promise between our own crates: nothing is said of the design, and the number stands in the log.
+    pub(super) fn fault(&mut self, stages: &[Stage], what: &str) {
+        self.cannot_tell = true;
+        self.skip(stages, &elab::fault(what).to_string());
+    }
+
     /// Findings with what shows them.
     pub(super) fn extend(&mut self, list: impl Iterator<Item = (Diagnostic, Option<Evidence>)>) {
         self.findings.extend(list);

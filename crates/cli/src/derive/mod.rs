@@ -66,7 +66,7 @@ const MAX_OUTPUTS: usize = 32;
 
 pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
     let notation = Notation::from_key(&args.notation).ok_or_else(|| {
-        Unusable(format!("`{}` is no notation; use prime, overline, operators or words.", args.notation))
+        Unusable(format!("Unknown notation `{}`; use prime, overline, operators or words.", args.notation))
     })?;
     let options = DeriveOptions {
         notation,

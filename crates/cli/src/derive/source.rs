@@ -198,7 +198,7 @@ fn from_code(name: &str, args: &Args) -> Result<TruthTable, Unusable> {
         )));
     }
     let rule = CodeRule::from_name(name, &args.text, DigitShapes::default())
-        .ok_or_else(|| Unusable(format!("`{name}` is no code; use one of {}.", CODE_NAMES.join(", "))))?;
+        .ok_or_else(|| Unusable(format!("Unknown code `{name}`; use one of {}.", CODE_NAMES.join(", "))))?;
     let count = rule.output_bits(u32::try_from(inputs.len()).unwrap_or(u32::MAX));
     let outputs: Vec<String> = match rule {
         CodeRule::SevenSegment { .. } => ["a", "b", "c", "d", "e", "f", "g"].map(|s| format!("seg_{s}")).to_vec(),

@@ -61,12 +61,12 @@ impl FormRule {
     pub(crate) fn read(output: Spot<'_>, form: Spot<'_>, outputs: &[String]) -> Result<Self, Fault> {
         let Some((_, kind)) = RequiredForm::KEYS.into_iter().find(|(key, _)| *key == form.0) else {
             let known: Vec<&str> = RequiredForm::KEYS.iter().map(|(k, _)| *k).collect();
-            return Err((form.1, format!("`{}` is no form; use one of {}.", form.0, known.join(", "))));
+            return Err((form.1, format!("Unknown form `{}`; use one of {}.", form.0, known.join(", "))));
         };
         if !outputs.iter().any(|o| o == output.0) {
             let near = base::nearest(output.0, outputs.iter().map(String::as_str));
             let hint = near.map_or("name an output of the exercise".into(), |n| format!("write `{n}`"));
-            return Err((output.1, format!("There is no output `{}`; {hint}.", output.0)));
+            return Err((output.1, format!("Unknown output `{}`; {hint}.", output.0)));
         }
         Ok(Self { output: output.0.to_owned(), form: kind })
     }

@@ -77,18 +77,18 @@ impl Matter {
             None if text == "comb-loop" => Ok(Matter::Loop),
             Some(("operator", name)) => listed(name, &OPERATORS)
                 .map(Matter::Operator)
-                .ok_or_else(|| format!("`{name}` is no operator that rules know; use one of {}.", known(&OPERATORS))),
+                .ok_or_else(|| format!("Rules know no operator `{name}`; use one of {}.", known(&OPERATORS))),
             Some(("construct", name)) => listed(name, &CONSTRUCTS)
                 .map(Matter::Construct)
-                .ok_or_else(|| format!("`{name}` is no construct that rules know; use one of {}.", known(&CONSTRUCTS))),
+                .ok_or_else(|| format!("Rules know no construct `{name}`; use one of {}.", known(&CONSTRUCTS))),
             Some(("gate", name)) => GATES
                 .into_iter()
                 .find(|g| *g == name)
                 .map(Matter::Gate)
-                .ok_or_else(|| format!("`{name}` is no gate; use one of {}.", GATES.join(", "))),
+                .ok_or_else(|| format!("Unknown gate `{name}`; use one of {}.", GATES.join(", "))),
             Some(("instance", name)) if base::check_port_name(name).is_ok() => Ok(Matter::Instance(name.to_owned())),
             _ => Err(format!(
-                "`{text}` is no rule; write latch, comb-loop, operator:+, construct:case, gate:xor or instance:adder."
+                "Unknown rule `{text}`; write latch, comb-loop, operator:+, construct:case, gate:xor or instance:adder."
             )),
         }
     }

@@ -27,7 +27,7 @@ pub(super) async fn open(
     let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
     let read = web::block(move || {
         let text = std::str::from_utf8(&body)
-            .map_err(|_| Problem::bad_input("This is no text file; open a value change dump (.vcd)."))?;
+            .map_err(|_| Problem::bad_input("This is not a text file; open a value change dump (.vcd)."))?;
         sim::record_vcd(text).map_err(|e| Problem::bad_input(format!("Line {}: {}", e.line, e.message)))
     });
     let recording = Arc::new(read.await.map_err(Problem::our_fault)??);

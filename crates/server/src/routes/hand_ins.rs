@@ -94,7 +94,7 @@ async fn received(mut form: Multipart) -> Result<Upload, Problem> {
             bytes.extend_from_slice(&chunk);
         }
         let text = |bytes: Vec<u8>| {
-            String::from_utf8(bytes).map_err(|_| Problem::bad_input(format!("The field `{name}` is no text.")))
+            String::from_utf8(bytes).map_err(|_| Problem::bad_input(format!("The field `{name}` is not text.")))
         };
         match name.as_str() {
             "files" => upload.files.push((file_name, bytes)),
@@ -104,7 +104,7 @@ async fn received(mut form: Multipart) -> Result<Upload, Problem> {
             "student" => {
                 let number = text(bytes)?.trim().parse();
                 upload.student =
-                    Some(number.map_err(|_| Problem::bad_input("The field `student` is no student's number."))?);
+                    Some(number.map_err(|_| Problem::bad_input("The field `student` is not a student's number."))?);
             }
             // What a form carries beside is nobody's.
             _ => {}

@@ -114,8 +114,8 @@ pub fn waves(
     request: &WavesRequest,
     budget: &Budget,
 ) -> Result<Waves, String> {
-    let mut found = ample(|| Setup::new(exercise, files, request, budget))
-        .unwrap_or_else(|| Err("The checker itself failed on this design.".into()))?;
+    let mut found =
+        ample(|| Setup::new(exercise, files, request, budget)).unwrap_or_else(|fault| Err(fault.to_string()))?;
     let driven = match &found.driven {
         Some(driven) => {
             let saved = request.saved.clone().filter(|s| driven.is_exercise && s.drives(&driven.inputs).is_ok());

@@ -151,7 +151,7 @@ impl Stimulus {
         let known = |name: &str| ports.iter().any(|p| p.name.eq_ignore_ascii_case(name));
         if let Some(strange) = self.inputs.iter().find(|i| !known(&i.input)) {
             let names: Vec<&str> = ports.iter().map(|p| p.name.as_str()).collect();
-            return Err(format!("`{}` is no input; the inputs are {}.", strange.input, names.join(", ")));
+            return Err(format!("The design has no input `{}`; its inputs are {}.", strange.input, names.join(", ")));
         }
         ports
             .iter()
@@ -166,9 +166,10 @@ impl Stimulus {
 }
 
 fn picoseconds(word: &str) -> Result<u64, String> {
-    let time: f64 = word.parse().map_err(|_| format!("`{word}` is no time; write nanoseconds, such as 20 or 2.5."))?;
+    let time: f64 =
+        word.parse().map_err(|_| format!("`{word}` is not a time; write nanoseconds, such as 20 or 2.5."))?;
     if !(0.0..=MAX_LENGTH_NS).contains(&time) {
-        return Err(format!("{word} ns is no time that can be run; write 0 to 1000000000."));
+        return Err(format!("{word} ns can't be run; write a time from 0 to 1000000000."));
     }
     Ok((time * 1e3).round() as u64)
 }
@@ -180,7 +181,7 @@ fn value(word: &str, width: u32) -> Result<String, String> {
     if lower == "x" || lower == "z" {
         return Ok(lower.repeat(wide));
     }
-    let bad = || format!("`{word}` is no value; write a number, 0x…, 0b… or x.");
+    let bad = || format!("`{word}` is not a value; write a number, 0x…, 0b… or x.");
     let bits = if let Some(digits) = lower.strip_prefix("0b") {
         let ok = !digits.is_empty() && digits.chars().all(|c| matches!(c, '0' | '1' | 'x' | 'z'));
         if !ok {
@@ -236,7 +237,7 @@ fn parse(line: &str, width: u32) -> Result<Drive, String> {
                 }
                 let (word, times) = match word.split_once('*') {
                     Some((word, times)) => {
-                        (word, times.parse::<usize>().map_err(|_| format!("`{times}` is no number of steps."))?)
+                        (word, times.parse::<usize>().map_err(|_| format!("`{times}` is not a number of steps."))?)
                     }
                     None => (word, 1),
                 };
@@ -255,7 +256,7 @@ fn parse(line: &str, width: u32) -> Result<Drive, String> {
             for word in words {
                 let (time, level) = word
                     .split_once('=')
-                    .ok_or_else(|| format!("`{word}` is no edge; write time=value, such as 35=1."))?;
+                    .ok_or_else(|| format!("`{word}` is not an edge; write time=value, such as 35=1."))?;
                 edges.push((picoseconds(time)?, value(level, width)?));
             }
             if edges.is_empty() || edges.len() > most(width) {
@@ -264,7 +265,7 @@ fn parse(line: &str, width: u32) -> Result<Drive, String> {
             edges.sort_by_key(|(time, _)| *time);
             Ok(Drive::Edges(edges))
         }
-        _ => Err(format!("`{line}` is none of count, clock, hold, pattern and edges.")),
+        _ => Err(format!("`{line}` is not a stimulus; begin it with count, clock, hold, pattern or edges.")),
     }
 }
 
@@ -396,7 +397,7 @@ mod tests {
             ("pattern", 1, "pattern 0 1 1 0"),
             ("pattern 0*99999999999", 1, "10000 values at most"),
             ("pattern x*16", 65_536, "15 values at most"),
-            ("pattern 0q1", 1, "is no value"),
+            ("pattern 0q1", 1, "is not a value"),
             ("edges 10", 1, "time=value"),
             ("edges -5=1", 1, "no time"),
             ("edges 1e99=1", 1, "no time"),

@@ -30,7 +30,7 @@ export function SignalList({ lanes, rows, onToggle }: Props) {
         value={search}
         onChange={(e) => setSearch(e.target.value)}
       />
-      {fits.length === 0 && <p className="text-ink-soft">No signal is called so.</p>}
+      {fits.length === 0 && <p className="text-ink-soft">No signal has that name.</p>}
       <div className="max-h-72 columns-2 gap-6 overflow-auto sm:columns-3 lg:columns-4">
         {[...scopes].map(([scope, list]) => (
           <fieldset key={scope} className="mb-2 break-inside-avoid-column">
