@@ -9,21 +9,21 @@ const COUNTER = `module crate_counter(input clk, rst, crate, output reg [3:0] co
 endmodule
 `;
 const WIRING = `port,part
-clk,OSC
-rst,SW7
-crate,SW0
-full,LD7
-count[3],LD3
-count[2],LD2
-count[1],LD1
-count[0],LD0
+clk,G1
+rst,S7
+crate,S0
+full,H7
+count[3],H3
+count[2],H2
+count[1],H1
+count[0],H0
 `;
 
 watchFaults();
 
-/** The lamps LD3 to LD0 and LD7, as words. */
+/** The lamps H3 to H0 and H7, as words. */
 async function lamps(page: Page): Promise<string> {
-  const words = ["LD3", "LD2", "LD1", "LD0", "LD7"].map(async (label) => {
+  const words = ["H3", "H2", "H1", "H0", "H7"].map(async (label) => {
     const name = await page
       .getByRole("img", { name: new RegExp(`Lamp ${label},`) })
       .getAttribute("aria-label");
@@ -47,11 +47,11 @@ test("a counter ticks at the bench, and without power it is lost", async ({ page
   // Before a reset nothing says what the flip-flops hold.
   await expect.poll(() => lamps(page)).toBe("unknown unknown unknown unknown unknown");
   const tick = page.getByRole("button", { name: "Tick", exact: true });
-  await page.getByRole("switch", { name: /SW7/ }).click();
+  await page.getByRole("switch", { name: /S7/ }).click();
   await tick.click();
   await expect.poll(() => lamps(page)).toBe("dark dark dark dark dark");
-  await page.getByRole("switch", { name: /SW7/ }).click();
-  await page.getByRole("switch", { name: /SW0/ }).click();
+  await page.getByRole("switch", { name: /S7/ }).click();
+  await page.getByRole("switch", { name: /S0/ }).click();
   // Faster than the answers: no tick is lost.
   for (let i = 0; i < 11; i++) await tick.click();
   await expect(page.getByText("12 ticks since loading")).toBeVisible();

@@ -8,7 +8,7 @@ const DESIGN = `module lab(input full, gate, run, output motor, output [1:0] sto
   assign stops[0] = full | gate;
 endmodule
 `;
-const WIRING = "port,part\nfull,SW7\ngate,SW6\nrun,SW0\nmotor,LD7\nstops[1],LD1\nstops[0],LD0\n";
+const WIRING = "port,part\nfull,S7\ngate,S6\nrun,S0\nmotor,H7\nstops[1],H1\nstops[0],H0\n";
 
 watchFaults();
 
@@ -17,7 +17,7 @@ test("by mouse: hand in for a student, see the failing row, flip switches, sign 
   await page.getByRole("link", { name: "Hopper interlock", exact: true }).click();
   await page.getByRole("row", { name: /^5 / }).click();
   await expect(page).toHaveURL(/row=101/);
-  await expect(page.getByRole("switch", { name: /SW7/ })).toBeChecked();
+  await expect(page.getByRole("switch", { name: /S7/ })).toBeChecked();
   await page.getByRole("button", { name: "Hand in" }).click();
   await page.getByLabel("Student").selectOption({ label: "Ximena Cratewood (Evening)" });
   await page.getByLabel(/Design files/).setInputFiles([
@@ -29,14 +29,14 @@ test("by mouse: hand in for a student, see the failing row, flip switches, sign 
   // The row cursor stands on the evidence, the lamps show it.
   await expect(page).toHaveURL(/row=110/);
   await expect(page.getByRole("row", { name: /^6 / })).toHaveAttribute("aria-selected", "true");
-  await expect(page.getByRole("img", { name: /LD0/ })).toHaveAccessibleName(/: lit$/);
+  await expect(page.getByRole("img", { name: /H0/ })).toHaveAccessibleName(/: lit$/);
   // Flipping a switch moves the cursor, and the lamps follow the student's design.
-  await page.getByRole("switch", { name: /SW6/ }).click();
+  await page.getByRole("switch", { name: /S6/ }).click();
   await expect(page).toHaveURL(/row=100/);
-  await page.getByRole("switch", { name: /SW7/ }).click();
-  await page.getByRole("switch", { name: /SW0/ }).click();
+  await page.getByRole("switch", { name: /S7/ }).click();
+  await page.getByRole("switch", { name: /S0/ }).click();
   await expect(page).toHaveURL(/row=001/);
-  await expect(page.getByRole("img", { name: /LD7/ })).toHaveAccessibleName(/: lit$/);
+  await expect(page.getByRole("img", { name: /H7/ })).toHaveAccessibleName(/: lit$/);
   await page.getByRole("button", { name: "Sign off" }).click();
   await expect(page.getByText("signed off by Ines Quillaby")).toBeVisible();
   await page.getByRole("link", { name: "Pass sheet" }).click();
@@ -62,7 +62,7 @@ test("by keyboard: from the pass sheet to a verdict, its findings, its rows and 
   await expect(page).toHaveURL(/row=111/);
   await page.keyboard.press("ArrowUp");
   await expect(page).toHaveURL(/row=110/);
-  await page.getByRole("switch", { name: /SW7/ }).focus();
+  await page.getByRole("switch", { name: /S7/ }).focus();
   await page.keyboard.press("Space");
   await expect(page).toHaveURL(/row=010/);
   expectNoFaults();
@@ -73,7 +73,7 @@ test("a switch is flipped from where the row cursor went, however late the bench
 }) => {
   await signIn(page, "ines");
   await page.goto("/courses/1/hand-ins/19?row=011");
-  await expect(page.getByRole("switch", { name: /SW7/ })).toBeVisible();
+  await expect(page.getByRole("switch", { name: /S7/ })).toBeVisible();
   await page.route("**/bench*", async (route) => {
     await new Promise((resolve) => setTimeout(resolve, 600));
     await route.continue();
@@ -82,7 +82,7 @@ test("a switch is flipped from where the row cursor went, however late the bench
   await page.keyboard.press("End");
   await page.keyboard.press("ArrowUp");
   await expect(page).toHaveURL(/row=110/);
-  await page.getByRole("switch", { name: /SW7/ }).focus();
+  await page.getByRole("switch", { name: /S7/ }).focus();
   await page.keyboard.press("Space");
   await expect(page).toHaveURL(/row=010/);
   expectNoFaults();
@@ -182,10 +182,10 @@ for (const theme of ["light", "dark"]) {
     await signIn(page, "ines");
     expect(await seriousFaults(page)).toEqual([]);
     await page.getByRole("link", { name: /^Soren Grapevale, Hopper/ }).click();
-    await expect(page.getByRole("switch", { name: /SW7/ })).toBeVisible();
+    await expect(page.getByRole("switch", { name: /S7/ })).toBeVisible();
     expect(await seriousFaults(page)).toEqual([]);
     await page.goto("/courses/1/exercises/1");
-    await expect(page.getByRole("switch", { name: /SW7/ })).toBeVisible();
+    await expect(page.getByRole("switch", { name: /S7/ })).toBeVisible();
     expect(await seriousFaults(page)).toEqual([]);
     await page.getByRole("button", { name: "Hand in" }).click();
     expect(await seriousFaults(page)).toEqual([]);

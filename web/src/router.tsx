@@ -1,4 +1,5 @@
 import { createBrowserRouter } from "react-router";
+import { AccountScreen, JoinScreen, PasswordScreen } from "@/screens/ComingIn";
 import { CourseHome } from "@/screens/CourseHome";
 import { CrashScreen } from "@/screens/CrashScreen";
 import { ExerciseScreen } from "@/screens/ExerciseScreen";
@@ -15,6 +16,19 @@ export const router = createBrowserRouter([
     children: [
       { index: true, Component: CourseHome },
       { path: "courses/:course", Component: PassSheetScreen },
+      {
+        path: "courses/:course/people",
+        lazy: async () => ({ Component: (await import("@/screens/PeopleScreen")).PeopleScreen }),
+      },
+      {
+        path: "courses/:course/audit",
+        lazy: async () => ({ Component: (await import("@/screens/AuditScreen")).AuditScreen }),
+      },
+      { path: "account", Component: AccountScreen },
+      // Who comes by a link or a code is not signed in yet.
+      { path: "join", handle: { isPublic: true }, Component: JoinScreen },
+      { path: "join/:code", handle: { isPublic: true }, Component: JoinScreen },
+      { path: "password/:token", handle: { isPublic: true }, Component: PasswordScreen },
       { path: "courses/:course/exercises/:exercise", Component: ExerciseScreen },
       {
         path: "courses/:course/exercises/:exercise/workings",

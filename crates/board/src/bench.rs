@@ -115,25 +115,25 @@ mod tests {
         let board = Board::shipped("pith-8").unwrap();
         let ports = ports();
         let lit = |label: &str, row: u64| {
-            let wiring = wire(&board, &[("a", "SW7"), ("b", "SW6"), ("f", label)]);
+            let wiring = wire(&board, &[("a", "S7"), ("b", "S6"), ("f", label)]);
             let bench = Bench::new(&board, &wiring, &ports);
             let switches = bench.switches_for_row(row, &[]);
             assert_eq!(bench.row(&switches), Some(row));
             bench.lamps(&switches, and)[board.by_label(label).unwrap()]
         };
-        assert_eq!((lit("LD0", 3), lit("LD0", 2)), (Lamp::Lit, Lamp::Dark));
-        assert_eq!((lit("BELT", 3), lit("BELT", 2)), (Lamp::Dark, Lamp::Lit));
+        assert_eq!((lit("H0", 3), lit("H0", 2)), (Lamp::Lit, Lamp::Dark));
+        assert_eq!((lit("H8", 3), lit("H8", 2)), (Lamp::Dark, Lamp::Lit));
     }
 
     #[test]
     fn a_pressed_active_low_button_is_a_0() {
         let board = Board::shipped("pith-8").unwrap();
         let ports = ports();
-        let wiring = wire(&board, &[("a", "STOP"), ("b", "SW6"), ("f", "LD0")]);
+        let wiring = wire(&board, &[("a", "SB1"), ("b", "S6"), ("f", "H0")]);
         let bench = Bench::new(&board, &wiring, &ports);
         let mut switches = vec![false; board.parts.len()];
         assert_eq!(bench.row(&switches), Some(2));
-        switches[board.by_label("STOP").unwrap()] = true;
+        switches[board.by_label("SB1").unwrap()] = true;
         assert_eq!(bench.row(&switches), Some(0));
     }
 
@@ -141,9 +141,9 @@ mod tests {
     fn an_open_input_makes_a_lamp_unknown_only_where_it_matters() {
         let board = Board::shipped("pith-8").unwrap();
         let ports = ports();
-        let wiring = wire(&board, &[("a", "SW7"), ("f", "LD0")]);
+        let wiring = wire(&board, &[("a", "S7"), ("f", "H0")]);
         let bench = Bench::new(&board, &wiring, &ports);
-        let lamp = board.by_label("LD0").unwrap();
+        let lamp = board.by_label("H0").unwrap();
         assert_eq!(bench.lamps(&bench.switches_for_row(0, &[]), and)[lamp], Lamp::Dark);
         assert_eq!(bench.lamps(&bench.switches_for_row(2, &[]), and)[lamp], Lamp::Unknown);
         assert_eq!(bench.row(&bench.switches_for_row(2, &[])), None);

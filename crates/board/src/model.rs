@@ -110,9 +110,12 @@ impl Board {
         &self.terminals
     }
 
-    /// The position of the terminal with this label, ignoring case.
+    /// The position of the terminal with this label, or that had it before, ignoring case.
     pub fn by_label(&self, label: &str) -> Option<usize> {
-        self.terminals.iter().position(|t| t.label.eq_ignore_ascii_case(label))
+        let named = |of: &dyn Fn(&Terminal) -> Option<&str>| {
+            self.terminals.iter().position(|t| of(t).is_some_and(|l| l.eq_ignore_ascii_case(label)))
+        };
+        named(&|t| Some(&t.label)).or_else(|| named(&|t| t.former.as_deref()))
     }
 
     /// The position of the terminal at this pin, ignoring case.
@@ -153,13 +156,16 @@ mod tests {
     fn the_shipped_board_has_distinct_labels_and_pins() {
         let board = Board::shipped("pith-8").unwrap();
         assert_eq!(board.parts.iter().filter(|p| p.kind == PartKind::SlideSwitch).count(), 8);
-        assert_eq!(board.by_pin("m4"), board.by_label("ld0"));
+        assert_eq!(board.by_pin("m4"), board.by_label("h0"));
+        // What it was called before is still understood.
+        assert_eq!(board.by_label("LD0"), board.by_label("H0"));
+        assert_eq!(board.by_label("OSC"), board.by_label("G1"));
         assert!(Board::shipped("peel-9").is_err());
     }
 
     #[test]
     fn two_parts_on_one_pin_are_refused() {
         let text = include_str!("../boards/pith-8.json").replace("\"A2\"", "\"A1\"");
-        assert!(Board::from_json(&text).unwrap_err().to_string().contains("`SW7` and `SW6`"));
+        assert!(Board::from_json(&text).unwrap_err().to_string().contains("`S7` and `S6`"));
     }
 }

@@ -37,8 +37,11 @@ pub enum PartKind {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct Part {
-    /// The label printed beside it.
+    /// The label printed beside it, by the letter codes of IEC 81346-2: S for switches, H for lamps, G for oscillators.
     pub label: String,
+    /// A label that it had before: wiring files and plans that name it are still understood.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub former: Option<String>,
     /// The device's pin it is joined to.
     pub pin: String,
     /// What it is.
@@ -61,6 +64,8 @@ pub struct Terminal {
     pub part: usize,
     /// As it is written in wiring files and plans: the part's label, and for a part with several pins a name behind it.
     pub label: String,
+    /// The same with the label that the part had before.
+    pub former: Option<String>,
     /// The device's pin.
     pub pin: String,
     /// The part drives the pin; else the design does, and a person sees what.

@@ -191,7 +191,7 @@ mod tests {
         let board = Board::shipped("pith-8").unwrap();
         let bit = |name: &str, is_input| PortBit { name: name.into(), is_input };
         let ports = [bit("full", true), bit("clear", true), bit("lamp", false)];
-        let plan = [("full", "SW7"), ("clear", "SW6"), ("lamp", "LD0")];
+        let plan = [("full", "S7"), ("clear", "S6"), ("lamp", "H0")];
         let plan = plan.into_iter().map(|(a, b)| (a.to_owned(), b.to_owned())).collect();
         judge(&board, &ports, &plan, &parse_wiring(id, &file).unwrap()).1
     }
@@ -202,32 +202,32 @@ mod tests {
 
     #[test]
     fn wiring_by_label_or_by_pin_is_right_alike() {
-        assert_eq!(codes("port,part,pin,io_level\nfull,SW7,,\nclear,,a2,LV33\nlamp,LD0,M4,\n"), [] as [&str; 0]);
+        assert_eq!(codes("port,part,pin,io_level\nfull,S7,,\nclear,,a2,LV33\nlamp,H0,M4,\n"), [] as [&str; 0]);
     }
 
     #[test]
     fn a_pin_misread_by_one_letter_is_told_as_the_wrong_lamp() {
-        let found = run("port,part,pin\nfull,SW7,\nclear,SW6,\nlamp,,K4\n");
+        let found = run("port,part,pin\nfull,S7,\nclear,S6,\nlamp,,K4\n");
         assert_eq!(found[0].code, "wrong-part");
-        assert_eq!(found[0].message, "`lamp` lights LD4 (pin K4) instead of LD0 (pin M4).");
+        assert_eq!(found[0].message, "`lamp` lights H4 (pin K4) instead of H0 (pin M4).");
         assert!(found[0].help.contains("differ in one character"));
     }
 
     #[test]
     fn each_slip_has_its_finding() {
-        assert_eq!(codes("port,part\nfull,SW7\nclear,SW6\n"), ["port-unwired"]);
-        assert_eq!(codes("port,part\nfull,SW7\nclear,SW7\nlamp,LD0\n"), ["part-used-twice", "wrong-part"]);
+        assert_eq!(codes("port,part\nfull,S7\nclear,S6\n"), ["port-unwired"]);
+        assert_eq!(codes("port,part\nfull,S7\nclear,S7\nlamp,H0\n"), ["part-used-twice", "wrong-part"]);
         assert_eq!(codes("port,pin\nfull,A1\nclear,A2\nlamp,M9\n"), ["unknown-pin"]);
-        assert_eq!(codes("port,part\nfull,SW7\nclear,SW6\nlamp,SW0\n"), ["output-on-switch"]);
-        assert_eq!(codes("port,part\nfull,LD1\nclear,SW6\nlamp,LD0\n"), ["input-on-lamp"]);
-        assert_eq!(codes("port,part,pin\nfull,SW7,\nclear,SW6,\nlamp,LD0,M3\n"), ["part-and-pin-differ", "wrong-part"]);
-        assert_eq!(codes("port,part,io_level\nfull,SW7,LV18\nclear,SW6,\nlamp,LD0,\n"), ["wrong-io-level"]);
-        assert_eq!(codes("port,part\nful,SW7\nclear,SW6\nlamp,LD0\n"), ["unknown-wired-port", "port-unwired"]);
+        assert_eq!(codes("port,part\nfull,S7\nclear,S6\nlamp,S0\n"), ["output-on-switch"]);
+        assert_eq!(codes("port,part\nfull,H1\nclear,S6\nlamp,H0\n"), ["input-on-lamp"]);
+        assert_eq!(codes("port,part,pin\nfull,S7,\nclear,S6,\nlamp,H0,M3\n"), ["part-and-pin-differ", "wrong-part"]);
+        assert_eq!(codes("port,part,io_level\nfull,S7,LV18\nclear,S6,\nlamp,H0,\n"), ["wrong-io-level"]);
+        assert_eq!(codes("port,part\nful,S7\nclear,S6\nlamp,H0\n"), ["unknown-wired-port", "port-unwired"]);
     }
 
     #[test]
     fn a_file_without_the_header_is_refused() {
-        let file = SourceFile::new("w.csv", "full,SW7\n");
+        let file = SourceFile::new("w.csv", "full,S7\n");
         assert!(matches!(parse_wiring(SourceMap::new().id_at(0), &file), Err(WiringError::Header("port"))));
     }
 }

@@ -161,7 +161,7 @@ fn damaged_images_are_refused_and_never_run() {
 
 #[test]
 fn a_loaded_counter_counts_the_dozen_and_loses_all_with_the_power() {
-    const COUNT: [&str; 4] = ["LD3", "LD2", "LD1", "LD0"];
+    const COUNT: [&str; 4] = ["H3", "H2", "H1", "H0"];
     let (exercise, path) = demo("crate-counter");
     for design in ["counter.v", "counter.vhd"] {
         let hand_in = handed_in(&path, design, Some("wiring_right.csv"));
@@ -172,18 +172,18 @@ fn a_loaded_counter_counts_the_dozen_and_loses_all_with_the_power() {
         // Nothing says what the flip-flops hold before the first reset.
         let found = desk.answer(0);
         assert!(found.is_clocked && desk.number(&found, &COUNT).is_none(), "{design}");
-        desk.put("SW7", true);
+        desk.put("S7", true);
         let found = desk.answer(1);
         assert_eq!(desk.number(&found, &COUNT), Some(0));
-        desk.put("SW7", false);
-        desk.put("SW0", true);
+        desk.put("S7", false);
+        desk.put("S0", true);
         for tick in 1..40u32 {
             let found = desk.answer(1);
             assert_eq!(desk.number(&found, &COUNT), Some(tick % 12), "{design}");
-            assert_eq!(desk.lamp(&found, "LD7") == Lamp::Lit, tick % 12 == 11);
+            assert_eq!(desk.lamp(&found, "H7") == Lamp::Lit, tick % 12 == 11);
             assert_eq!(found.ticks, u64::from(tick) + 1);
         }
-        desk.put("SW0", false);
+        desk.put("S0", false);
         let found = desk.answer(1_000);
         assert_eq!(desk.number(&found, &COUNT), Some(39 % 12), "it counts crates, not ticks");
         desk.ask.has_power = false;
@@ -208,14 +208,14 @@ fn a_beacon_flashes_on_the_board_as_fast_as_its_oscillator_says() {
         let image = checked.image.unwrap();
         let mut desk = Desk::new(&exercise, &image, &hand_in);
         let found = desk.answer(HALF - 1);
-        assert_eq!(desk.lamp(&found, "LD0"), begins, "{design}");
+        assert_eq!(desk.lamp(&found, "H0"), begins, "{design}");
         assert_eq!(found.ticks, HALF - 1);
         let found = desk.answer(1);
-        assert_ne!(desk.lamp(&found, "LD0"), begins, "{design}");
+        assert_ne!(desk.lamp(&found, "H0"), begins, "{design}");
         // Over a whole flash the lamp is lit half of the time.
         let found = desk.answer(2 * HALF);
-        assert_ne!(desk.lamp(&found, "LD0"), begins, "{design}");
-        let lamp = exercise.wiring.as_ref().unwrap().board.by_label("LD0").unwrap();
+        assert_ne!(desk.lamp(&found, "H0"), begins, "{design}");
+        let lamp = exercise.wiring.as_ref().unwrap().board.by_label("H0").unwrap();
         assert!((45..=55).contains(&found.glow[lamp]), "{design}: {:?}", found.glow);
         assert_eq!(found.ticks, 3 * HALF);
     }
@@ -234,9 +234,9 @@ fn swapped_lamps_of_a_right_counter_are_told_once_and_the_bench_follows() {
     // A clock that is wired to a switch never goes by itself.
     let mut hand_in = handed_in(&path, "counter.v", Some("wiring_right.csv"));
     let text = String::from_utf8(hand_in.wiring.as_ref().unwrap().bytes.clone()).unwrap();
-    hand_in.wiring.as_mut().unwrap().bytes = text.replace("clk,OSC,J1", "clk,SW3,B1").into_bytes();
+    hand_in.wiring.as_mut().unwrap().bytes = text.replace("clk,G1,J1", "clk,S3,B1").into_bytes();
     assert_eq!(state_of(&check(&exercise, &hand_in), "bench").0, &StageState::Fail);
-    hand_in.wiring.as_mut().unwrap().bytes = text.replace("crate,SW0,B4,LV33\n", "").into_bytes();
+    hand_in.wiring.as_mut().unwrap().bytes = text.replace("crate,S0,B4,LV33\n", "").into_bytes();
     let (state, reason) = (check(&exercise, &hand_in), "An input of the design is joined to no part");
     assert!(state_of(&state, "bench").1.starts_with(reason), "{:?}", state_of(&state, "bench"));
 }
@@ -254,7 +254,7 @@ fn an_image_is_older_when_anything_that_it_was_made_from_changed() {
     let other = handed_in(&path, "counter.v", Some("wiring_swapped.csv"));
     assert_eq!(image.load(board, true, &other.fingerprint(&exercise)), Err(Refusal::Older));
     let mut revised = exercise.clone();
-    revised.wiring.as_mut().unwrap().map.insert("full".into(), "LD6".into());
+    revised.wiring.as_mut().unwrap().map.insert("full".into(), "H6".into());
     assert_eq!(image.load(board, true, &hand_in.fingerprint(&revised)), Err(Refusal::Older));
     let mut another = board.clone();
     another.device.name = "ZC9".into();

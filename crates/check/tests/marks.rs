@@ -28,9 +28,9 @@ max_gates = 2
 [wiring]
 board = "pith-8"
 [wiring.map]
-wet = "SW1"
-lid = "SW0"
-fill = "LD0"
+wet = "S1"
+lid = "S0"
+fill = "H0"
 [marks]
 behaviour = 6
 structure = 1.5
@@ -57,7 +57,7 @@ fn of(marks: &Marks, what: &str) -> (f64, String) {
 }
 
 const RIGHT: &str = "module f(input wet, lid, output fill); assign fill = ~wet & lid; endmodule";
-const WIRES: &str = "port,part,pin,io_level\nwet,SW1,,\nlid,SW0,,\nfill,LD0,,\n";
+const WIRES: &str = "port,part,pin,io_level\nwet,S1,,\nlid,S0,,\nfill,H0,,\n";
 
 #[test]
 fn what_is_right_in_all_stages_earns_all_marks() {
@@ -74,7 +74,7 @@ fn rows_rules_and_wires_earn_their_part() {
     assert_eq!(of(&found, "behaviour"), (4.5, "3 of 4 rows".into()));
     assert_eq!(of(&found, "structure"), (1.0, "2 of 3 rules".into()));
     // Two wires changed about: one of three is right, and what the lamps show follows.
-    let swapped = WIRES.replace("wet,SW1", "wet,SW9").replace("lid,SW0", "lid,SW1").replace("SW9", "SW0");
+    let swapped = WIRES.replace("wet,S1", "wet,SW9").replace("lid,S0", "lid,S1").replace("SW9", "S0");
     let found = marks(&exercise, &hand_in(RIGHT, Some(&swapped)));
     assert_eq!(of(&found, "wiring"), (0.66, "1 of 3 wires".into()), "rounded down: a part never becomes the whole");
     assert_eq!(of(&found, "behaviour").0, 6.0);
@@ -136,7 +136,7 @@ fn faults_of_the_weights_are_told_with_their_place() {
     );
     assert!(told("behaviour = 6", "behaviour = \"six\"").message.contains("a number from 0 to 1000"));
     assert!(told("behaviour = 6", "behaviour = -1").message.contains("a number from 0 to 1000"));
-    let wiring = "[wiring]\nboard = \"pith-8\"\n[wiring.map]\nwet = \"SW1\"\nlid = \"SW0\"\nfill = \"LD0\"\n";
+    let wiring = "[wiring]\nboard = \"pith-8\"\n[wiring.map]\nwet = \"S1\"\nlid = \"S0\"\nfill = \"H0\"\n";
     assert!(told(wiring, "").message.contains("The exercise is not wired"));
     let zero = TEXT.split("[marks]").next().unwrap().to_owned() + "[marks]\nbehaviour = 0\n";
     assert!(Exercise::load(&zero, &|_| Err("none".into())).unwrap_err().message.contains("All marks are 0"));

@@ -11,6 +11,7 @@ mod files;
 mod keeping;
 mod limits;
 mod report;
+mod roster;
 mod serve;
 mod simulate;
 
@@ -53,6 +54,8 @@ enum Command {
     Backup(keeping::BackupArgs),
     /// Puts a backup back; the data that was there before is kept beside it.
     Restore(keeping::RestoreArgs),
+    /// Brings the people of a course in line with a roster (CSV); what will happen is printed first.
+    Roster(roster::RosterArgs),
     /// Prints the JSON Schema of a kind of file.
     Schema(keeping::SchemaArgs),
     /// Writes an empty design and a testbench in both languages.
@@ -82,6 +85,7 @@ fn main() -> ExitCode {
         Command::Simulate(args) => simulate::run(&args),
         Command::Backup(args) => keeping::backup(&args),
         Command::Restore(args) => keeping::restore(&args),
+        Command::Roster(args) => roster::run(&args),
         Command::Schema(args) => keeping::schema(&args),
         Command::Starter(args) => compare::starter(&args),
         Command::Worker(args) => limits::worker(&args),

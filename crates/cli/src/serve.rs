@@ -18,6 +18,9 @@ pub(crate) struct ServeArgs {
     /// The address to listen at; port 0 takes a free one.
     #[arg(long, default_value = "127.0.0.1:8460")]
     listen: SocketAddr,
+    /// Requests come through a proxy of your own that adds the address it saw to X-Forwarded-For.
+    #[arg(long)]
+    behind_proxy: bool,
 }
 
 /// Arguments of `demo`.
@@ -43,23 +46,11 @@ pub(crate) fn serve(args: &ServeArgs) -> Result<ExitCode, Unusable> {
     let run = || -> Result<()> {
         let store = Store::open(&args.data)?;
         if store.person_count()? == 0 {
-            first_instructor(&store)?;
+            report::to_people("Nobody is there yet: open the page below to make the first account.");
         }
-        listen(store, None, args.listen)
+        listen(store, None, args.listen, args.behind_proxy)
     };
     run().map(|()| ExitCode::SUCCESS).map_err(|e| unusable(&e))
-}
-
-/// An account to begin with; its password is shown once.
-fn first_instructor(store: &Store) -> Result<()> {
-    let letters = b"abcdefghkmnpqrstuvwxyz23456789";
-    let bytes: [u8; 12] = rand::random();
-    let password: String = bytes.iter().map(|b| char::from(letters[usize::from(*b) % letters.len()])).collect();
-    let hash = server::hash_password(&password).map_err(anyhow::Error::msg)?;
-    let person = store.add_person("Instructor", "instructor", &hash, now())?;
-    store.add_course("New course", person, now())?;
-    report::to_people(&format!("A first account was made: sign in as instructor with the password {password}"));
-    Ok(())
 }
 
 pub(crate) fn demo(args: &DemoArgs) -> Result<ExitCode, Unusable> {
@@ -77,14 +68,17 @@ pub(crate) fn demo(args: &DemoArgs) -> Result<ExitCode, Unusable> {
                 account.role, account.name, accounts.password
             ));
         }
-        listen(store, Some(accounts), args.listen)
+        listen(store, Some(accounts), args.listen, false)
     };
     run().map(|()| ExitCode::SUCCESS).map_err(|e| unusable(&e))
 }
 
-fn listen(store: Store, demo: Option<DemoAccounts>, address: SocketAddr) -> Result<()> {
+fn listen(store: Store, demo: Option<DemoAccounts>, address: SocketAddr, behind_proxy: bool) -> Result<()> {
     let program = std::env::current_exe().context("this program can't be found again")?;
     let state = AppState::new(store, demo, Some(program));
+    if behind_proxy {
+        state.trust_proxy();
+    }
     let ready = |at: SocketAddr| report::to_people(&format!("Zesty Gate is at http://{at}"));
     actix_web::rt::System::new()
         .block_on(server::serve(state, address, ready))

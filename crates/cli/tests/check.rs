@@ -118,7 +118,7 @@ fn the_wrong_lamp_is_told_by_its_label() {
     ]);
     let json: Value = serde_json::from_str(&out).unwrap();
     assert_eq!((code, json["verdict"].as_str()), (1, Some("partly")));
-    assert_eq!(json["findings"][0]["message"], "`motor` lights LD3 (pin M1) instead of LD7 (pin K1).");
+    assert_eq!(json["findings"][0]["message"], "`motor` lights H3 (pin M1) instead of H7 (pin K1).");
     assert_eq!(json["stages"][5]["reason"], "1 of 8 rows show wrong lamps.");
     assert_eq!(json["near_misses"][0]["kind"], "wrong_pin");
     assert_eq!(json["near_misses"][0]["line"], json["findings"][0]["line"]);
@@ -235,7 +235,7 @@ fn the_rows_to_try_come_along_when_they_are_asked_for() {
     assert!(plain.get("rows_to_try").is_none());
     assert_eq!(plain["verdict"], json["verdict"]);
     let (_, _, text) = run(&["check", &exercise, &demo("hopper-interlock/latch.v"), "--rows-to-try"]);
-    assert!(text.contains("There are no rows to try"), "{text}");
+    assert!(text.contains("No rows to try"), "{text}");
 }
 
 #[test]

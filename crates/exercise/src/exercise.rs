@@ -603,8 +603,8 @@ lamp = "full + open"
 [wiring]
 board = "pith-8"
 [wiring.map]
-full = "SW7"
-"lamp[0]" = "LD0"
+full = "S7"
+"lamp[0]" = "H0"
 "#;
 
     fn load(text: &str) -> Result<Exercise, ExerciseError> {
@@ -639,7 +639,7 @@ full = "SW7"
             fault("full + open", "full + opne").message.contains("write `open`")
                 || fault("full + open", "full + opne").message.contains("`open`")
         );
-        assert_eq!(fault("LD0", "LDO").line, 22);
+        assert_eq!(fault("H0", "LDO").line, 22);
         assert!(fault("pith-8", "peel-9").message.contains("no board `peel-9`"));
         assert!(fault("dir = \"out\"", "dir = \"aus\"").message.contains("`in` or `out`"));
         assert!(fault("1:0", "1-0").message.contains("write it as `3:0`"));

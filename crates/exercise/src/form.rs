@@ -558,7 +558,7 @@ motor = "full' gate"
 [wiring]
 board = "pith-8" # with a remark
 [wiring.map]
-full = "SW7"
+full = "S7"
 "#;
 
     fn none(_: &str) -> Result<Vec<u8>, String> {
@@ -609,7 +609,7 @@ full = "SW7"
         assert_eq!(found.problem, None);
         assert_eq!(found.draft.behaviour.expressions[0].text, "brim' gate");
         let text = found.text.unwrap();
-        assert!(text.contains("brim = \"SW7\"") && !text.contains("full"), "{text}");
+        assert!(text.contains("brim = \"S7\"") && !text.contains("full"), "{text}");
     }
 
     #[test]

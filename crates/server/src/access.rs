@@ -48,6 +48,25 @@ pub const ROUTES: &[Route] = &[
     route("GET", "/api/me", Access::Public),
     route("POST", "/api/sign-in", Access::Public),
     route("POST", "/api/sign-out", Access::SignedIn),
+    route("POST", "/api/set-up", Access::Public),
+    route("GET", "/api/password-links/{token}", Access::Public),
+    route("POST", "/api/password-links/{token}", Access::Public),
+    route("GET", "/api/join-codes/{code}", Access::Public),
+    route("POST", "/api/join", Access::Public),
+    route("GET", "/api/sessions", Access::SignedIn),
+    route("DELETE", "/api/sessions/{session}", Access::SignedIn),
+    route("PUT", "/api/me/password", Access::SignedIn),
+    // Whoever teaches; the handler looks.
+    route("POST", "/api/courses", Access::SignedIn),
+    route("PUT", "/api/courses/{course}", INSTRUCTOR),
+    route("GET", "/api/courses/{course}/people", STAFF),
+    route("POST", "/api/courses/{course}/people", INSTRUCTOR),
+    route("PUT", "/api/courses/{course}/people/{person}", INSTRUCTOR),
+    route("DELETE", "/api/courses/{course}/people/{person}", INSTRUCTOR),
+    route("POST", "/api/courses/{course}/password-links", STAFF),
+    route("POST", "/api/courses/{course}/roster", INSTRUCTOR),
+    route("POST", "/api/courses/{course}/join-codes", INSTRUCTOR),
+    route("DELETE", "/api/courses/{course}/join-codes/{code}", INSTRUCTOR),
     route("GET", "/api/finding-codes", Access::SignedIn),
     route("GET", "/api/divider", Access::SignedIn),
     route("DELETE", "/api/runs/{run}", Access::SignedIn),
@@ -128,6 +147,7 @@ pub(crate) async fn gate(
             let at = state.now();
             let lookup = move || -> Result<Option<Caller>, store::StoreError> {
                 let Some((person, name)) = state.store.session(&hash, at)? else { return Ok(None) };
+                state.store.see_session(&hash, at)?;
                 let role = course.map(|c| state.store.role(c, person)).transpose()?.flatten();
                 Ok(Some(Caller { person, name, role }))
             };

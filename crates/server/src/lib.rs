@@ -14,10 +14,12 @@ mod pack;
 mod password;
 mod problem;
 mod queue;
+mod rosters;
 mod routes;
 mod runs;
 mod security;
 mod state;
+mod throttle;
 pub mod wire;
 mod work;
 
@@ -25,4 +27,5 @@ pub use access::{Access, ROUTES, Route};
 pub use app::{configure, open_api, serve};
 pub use jobs::{check_now, hand_in_of};
 pub use password::hash_password;
+pub use rosters::bring_in_line;
 pub use state::AppState;

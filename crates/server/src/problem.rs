@@ -61,7 +61,11 @@ impl Problem {
     }
 
     pub(crate) fn too_many_tries() -> Self {
-        Self::new(StatusCode::TOO_MANY_REQUESTS, "Too many tries", "Wait a minute, then sign in again.")
+        Self::new(
+            StatusCode::TOO_MANY_REQUESTS,
+            "Too many tries",
+            "Several tries wait already; try again in a few seconds.",
+        )
     }
 
     pub(crate) fn wrong_password() -> Self {
@@ -108,6 +112,7 @@ impl From<StoreError> for Problem {
     fn from(error: StoreError) -> Self {
         match error {
             StoreError::NotFound(what) => Self::not_found(what),
+            StoreError::Refused(why) => Self::bad_input(why),
             StoreError::Taken(what) => Self::bad_input(format!("{what} is there already; choose another.")),
             other => Self::our_fault(other),
         }

@@ -5,11 +5,11 @@ use crate::loaded::Loaded;
 use crate::open_dumps::Dumps;
 use crate::problem::Problem;
 use crate::runs::Runs;
+use crate::throttle::Throttle;
 use crate::wire::DemoAccounts;
-use governor::{DefaultKeyedRateLimiter, Quota, RateLimiter};
-use std::num::NonZeroU32;
 use std::path::PathBuf;
 use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
 use store::Store;
 use worker::{Limits, Pool};
 
@@ -20,7 +20,9 @@ pub(crate) const MAX_UPLOAD: usize = 4 << 20;
 pub struct AppState {
     pub(crate) store: Store,
     pub(crate) jobs: Jobs,
-    pub(crate) sign_ins: DefaultKeyedRateLimiter<String>,
+    /// Wrong passwords of the last minutes.
+    pub(crate) throttle: Throttle,
+    behind_proxy: AtomicBool,
     /// Passwords are hashed a few at a time: each takes 19 MiB.
     pub(crate) hashing: tokio::sync::Semaphore,
     pub(crate) demo: Option<DemoAccounts>,
@@ -46,14 +48,13 @@ impl AppState {
             None => Pool::within(Limits::default()),
         };
         let (checks, asked) = (pool(), pool());
-        let five = const { NonZeroU32::new(5).expect("five is not zero") };
-        let quota = Quota::per_minute(const { NonZeroU32::new(12).expect("twelve is not zero") }).allow_burst(five);
         Arc::new(Self {
             store,
             jobs: Jobs::default(),
             checks,
             asked,
-            sign_ins: RateLimiter::keyed(quota),
+            throttle: Throttle::default(),
+            behind_proxy: AtomicBool::new(false),
             hashing: tokio::sync::Semaphore::new(2),
             demo,
             exercises: Loaded::default(),
@@ -61,6 +62,16 @@ impl AppState {
             tries: tokio::sync::Semaphore::new(2),
             runs: Runs::default(),
         })
+    }
+
+    /// Requests come through a proxy that adds the address it saw to `X-Forwarded-For`; the sender's own entries before it are
+    /// not believed. Without a proxy anybody could write any address there.
+    pub fn trust_proxy(&self) {
+        self.behind_proxy.store(true, Ordering::Relaxed);
+    }
+
+    pub(crate) fn is_behind_proxy(&self) -> bool {
+        self.behind_proxy.load(Ordering::Relaxed)
     }
 
     /// Seconds since 1970.

@@ -20,6 +20,24 @@ const TABLE: &[(&str, &str, [u16; 5])] = &[
     ("GET", "/api/me", [200, 200, 200, 200, 200]),
     // Without a body there is nothing to sign in with.
     ("POST", "/api/sign-in", [422, 422, 422, 422, 422]),
+    ("POST", "/api/set-up", [422, 422, 422, 422, 422]),
+    ("GET", "/api/password-links/{token}", [404, 404, 404, 404, 404]),
+    ("POST", "/api/password-links/{token}", [422, 422, 422, 422, 422]),
+    ("GET", "/api/join-codes/{code}", [404, 404, 404, 404, 404]),
+    ("POST", "/api/join", [422, 422, 422, 422, 422]),
+    ("GET", "/api/sessions", [401, 200, 200, 200, 200]),
+    ("DELETE", "/api/sessions/{session}", [401, 404, 404, 404, 404]),
+    ("PUT", "/api/me/password", [401, 422, 422, 422, 422]),
+    ("POST", "/api/courses", [401, 422, 422, 422, 422]),
+    ("PUT", "/api/courses/{course}", [401, 404, 403, 403, 422]),
+    ("GET", "/api/courses/{course}/people", [401, 404, 403, 200, 200]),
+    ("POST", "/api/courses/{course}/people", [401, 404, 403, 403, 422]),
+    ("PUT", "/api/courses/{course}/people/{person}", [401, 404, 403, 403, 422]),
+    ("DELETE", "/api/courses/{course}/people/{person}", [401, 404, 403, 403, 404]),
+    ("POST", "/api/courses/{course}/password-links", [401, 404, 403, 422, 422]),
+    ("POST", "/api/courses/{course}/roster", [401, 404, 403, 403, 422]),
+    ("POST", "/api/courses/{course}/join-codes", [401, 404, 403, 403, 422]),
+    ("DELETE", "/api/courses/{course}/join-codes/{code}", [401, 404, 403, 403, 404]),
     ("GET", "/api/courses/{course}/pass-sheet", [401, 404, 200, 200, 200]),
     ("GET", "/api/courses/{course}/pass-sheet.csv", [401, 404, 403, 200, 200]),
     ("PUT", "/api/courses/{course}/counting", [401, 404, 403, 403, 422]),
@@ -128,6 +146,10 @@ async fn every_route_answers_every_role_as_the_table_says() {
             .replace("{course}", "1")
             .replace("{exercise}", "1")
             .replace("{dump}", "1")
+            .replace("{person}", "99")
+            .replace("{code}", "99")
+            .replace("{token}", "none")
+            .replace("{session}", "00")
             .replace("{hand_in}", &world.hand_in.to_string());
         for (cookie, wanted) in cookies.iter().zip(statuses) {
             let mut request =
@@ -309,19 +331,6 @@ async fn requests_from_other_sites_are_refused() {
 }
 
 #[actix_web::test]
-async fn too_many_wrong_passwords_are_slowed_down() {
-    let world = world();
-    let app = app!(world);
-    let mut statuses = Vec::new();
-    for _ in 0..7 {
-        let body = serde_json::json!({ "name": "instructor", "password": "wrong" });
-        statuses.push(call(&app, at::TestRequest::post().uri("/api/sign-in").set_json(body)).await.status().as_u16());
-    }
-    assert_eq!(statuses[..5], [401; 5]);
-    assert_eq!(statuses[6], 429);
-}
-
-#[actix_web::test]
 async fn a_faulty_exercise_file_is_refused_with_its_line_and_nothing_is_saved() {
     let world = world();
     let app = app!(world);
@@ -364,7 +373,7 @@ async fn the_bench_shows_the_image_and_is_dark_without_power() {
         read(bench(query).await).await;
     }
     // Another wiring plan makes the image older than what it was made from.
-    let text = EXERCISE.replace("motor = \"LD7\"", "motor = \"LD6\"");
+    let text = EXERCISE.replace("motor = \"H7\"", "motor = \"H6\"");
     assert_ne!(text, EXERCISE);
     let staff = sign_in(&app, "instructor").await;
     let body = serde_json::json!({ "text": text });

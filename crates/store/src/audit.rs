@@ -25,9 +25,20 @@ pub(crate) fn record(
     subject: &str,
     at: Timestamp,
 ) -> Result<(), StoreError> {
+    record_about(transaction, (course, person), action, (None, subject), at)
+}
+
+/// The same of what concerns a person: when they are erased, what the entry says goes.
+pub(crate) fn record_about(
+    transaction: &Transaction<'_>,
+    (course, by): (Option<CourseId>, Option<PersonId>),
+    action: &str,
+    (about, subject): (Option<PersonId>, &str),
+    at: Timestamp,
+) -> Result<(), StoreError> {
     transaction.execute(
-        "INSERT INTO audit (course_id, person_id, action, subject, created_at) VALUES (?, ?, ?, ?, ?)",
-        params![course, person, action, subject, at],
+        "INSERT INTO audit (course_id, person_id, action, about_id, subject, created_at) VALUES (?, ?, ?, ?, ?, ?)",
+        params![course, by, action, about, subject, at],
     )?;
     Ok(())
 }

@@ -19,6 +19,9 @@ pub enum StoreError {
     /// There is no such thing.
     #[error("the {0} doesn't exist")]
     NotFound(&'static str),
+    /// It would break what has to hold; a sentence for people.
+    #[error("{0}")]
+    Refused(&'static str),
     /// Something of that name is there already.
     #[error("{0} is there already")]
     Taken(String),

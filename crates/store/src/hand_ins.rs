@@ -1,6 +1,6 @@
 //! Hand-ins with their files, the verdicts on them, sign-offs, and how everybody stands.
 
-use crate::audit::record;
+use crate::audit::{record, record_about};
 use crate::error::StoreError;
 use crate::{CourseId, ExerciseId, HandInId, PersonId, RevisionId, Store, Timestamp};
 use rusqlite::{Connection, Row, params};
@@ -239,7 +239,8 @@ impl Store {
                 )?;
             }
             let subject = format!("exercise {}, {name}, attempt {attempt}", new.exercise);
-            record(t, Some(course), Some(new.submitted_by), "hand-in", &subject, at)?;
+            let by = (Some(course), Some(new.submitted_by));
+            record_about(t, by, "hand-in", (Some(new.student), &subject), at)?;
             Ok((id, attempt))
         })
     }
@@ -289,7 +290,7 @@ impl Store {
             )?;
             if fresh > 0 {
                 let subject = format!("exercise {}, {}, attempt {}", found.exercise, found.student_name, found.attempt);
-                record(t, Some(course), Some(by), "sign-off", &subject, at)?;
+                record_about(t, (Some(course), Some(by)), "sign-off", (Some(found.student), &subject), at)?;
             }
             Ok(())
         })

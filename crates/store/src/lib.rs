@@ -8,8 +8,10 @@ mod backup;
 mod error;
 mod exercises;
 mod hand_ins;
+mod joining;
 mod people;
 mod pool;
+mod roster;
 mod schema;
 
 pub use audit::AuditEntry;
@@ -17,7 +19,9 @@ pub use backup::{backup, restore};
 pub use error::StoreError;
 pub use exercises::{Exercise, Revision, Typed};
 pub use hand_ins::{FileKind, HandIn, HandInSummary, NewFile, NewHandIn, NewVerdict, Standing, StoredFile, Verdict};
-pub use people::{Account, Course, Member, Role};
+pub use joining::JoinCode;
+pub use people::{Account, Course, Member, Role, Session};
+pub use roster::{CoursePerson, PersonData};
 
 use pool::Pool;
 use rusqlite::{Connection, Transaction, TransactionBehavior};

@@ -26,7 +26,7 @@ impl Role {
         }
     }
 
-    fn from_key(key: &str) -> Self {
+    pub(crate) fn from_key(key: &str) -> Self {
         match key {
             "instructor" => Role::Instructor,
             "assistant" => Role::Assistant,
@@ -57,6 +57,19 @@ pub struct Course {
     pub title: String,
 }
 
+/// A session of a person.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Session {
+    /// The first bytes of the hash of its secret, by which it is named.
+    pub key: Vec<u8>,
+    /// When it was opened.
+    pub opened_at: Timestamp,
+    /// When it was used last, to the minute.
+    pub seen_at: Timestamp,
+    /// What the browser calls itself.
+    pub agent: String,
+}
+
 /// A member of a course.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Member {
@@ -68,11 +81,14 @@ pub struct Member {
     pub role: Role,
     /// Their section; empty for none.
     pub section: String,
+    /// Family name, by which people are sorted; empty where none was given.
+    pub family: String,
 }
 
 fn member(row: &Row<'_>) -> rusqlite::Result<Member> {
     let role: String = row.get(2)?;
-    Ok(Member { id: row.get(0)?, name: row.get(1)?, role: Role::from_key(&role), section: row.get(3)? })
+    let (section, family) = (row.get(3)?, row.get(4)?);
+    Ok(Member { id: row.get(0)?, name: row.get(1)?, role: Role::from_key(&role), section, family })
 }
 
 impl Store {
@@ -123,7 +139,56 @@ impl Store {
         })
     }
 
-    /// Opens a session; `token_hash` is the SHA-256 of the secret that the browser keeps.
+    /// The account of a person.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is none.
+    pub fn account_of(&self, person: PersonId) -> Result<Account, StoreError> {
+        self.read(|c| {
+            StoreError::optional(c.query_row(
+                "SELECT id, name, sign_in, password_hash FROM people WHERE id = ?",
+                [person],
+                |r| Ok(Account { id: r.get(0)?, name: r.get(1)?, sign_in: r.get(2)?, password_hash: r.get(3)? }),
+            ))?
+            .ok_or(StoreError::NotFound("person"))
+        })
+    }
+
+    /// Sets somebody's password; all sessions and links of theirs end.
+    ///
+    /// # Errors
+    /// When the data can't be written.
+    pub fn set_password(&self, person: PersonId, password_hash: &str, at: Timestamp) -> Result<(), StoreError> {
+        self.write(|t| {
+            t.execute("UPDATE people SET password_hash = ? WHERE id = ?", params![password_hash, person])?;
+            t.execute("DELETE FROM sessions WHERE person_id = ?", [person])?;
+            t.execute("DELETE FROM password_links WHERE person_id = ?", [person])?;
+            record(t, None, Some(person), "password set", "", at)
+        })
+    }
+
+    /// Notes in the trail of each course of an account, or in that of the installation, that sign-ins were refused.
+    ///
+    /// # Errors
+    /// When the data can't be written.
+    pub fn note_refused_sign_ins(&self, subject: &str, at: Timestamp) -> Result<(), StoreError> {
+        let sign_in = subject.split(", from ").next().unwrap_or(subject);
+        self.write(|t| {
+            let mut statement =
+                t.prepare("SELECT m.course_id FROM members m JOIN people p ON p.id = m.person_id WHERE p.sign_in = ?")?;
+            let courses: Vec<CourseId> = statement.query_map([sign_in], |r| r.get(0))?.collect::<Result<_, _>>()?;
+            for course in &courses {
+                record(t, Some(*course), None, "sign-ins refused", subject, at)?;
+            }
+            if courses.is_empty() {
+                record(t, None, None, "sign-ins refused", subject, at)?;
+            }
+            Ok(())
+        })
+    }
+
+    /// Opens a session; `token_hash` is the SHA-256 of the secret that the browser keeps, `agent` what the browser calls
+    /// itself.
     ///
     /// # Errors
     /// When the data can't be written.
@@ -133,12 +198,14 @@ impl Store {
         person: PersonId,
         at: Timestamp,
         until: Timestamp,
+        agent: &str,
     ) -> Result<(), StoreError> {
         self.write(|t| {
             t.execute("DELETE FROM sessions WHERE expires_at < ?", [at])?;
             t.execute(
-                "INSERT INTO sessions (token_hash, person_id, created_at, expires_at) VALUES (?, ?, ?, ?)",
-                params![token_hash, person, at, until],
+                "INSERT INTO sessions (token_hash, person_id, created_at, expires_at, seen_at, agent)
+                 VALUES (?, ?, ?, ?, ?, ?)",
+                params![token_hash, person, at, until, at, agent],
             )?;
             Ok(())
         })
@@ -156,6 +223,136 @@ impl Store {
             )?;
             StoreError::optional(statement.query_row(params![token_hash, at], |r| Ok((r.get(0)?, r.get(1)?))))
         })
+    }
+
+    /// The sessions of a person that last, the newest first.
+    ///
+    /// # Errors
+    /// When the data can't be read.
+    pub fn sessions(&self, person: PersonId, at: Timestamp) -> Result<Vec<Session>, StoreError> {
+        self.read(|c| {
+            let mut statement = c.prepare_cached(
+                "SELECT substr(token_hash, 1, 8), created_at, seen_at, agent FROM sessions
+                 WHERE person_id = ? AND expires_at > ? ORDER BY created_at DESC, token_hash",
+            )?;
+            let rows = statement.query_map(params![person, at], |r| {
+                Ok(Session { key: r.get(0)?, opened_at: r.get(1)?, seen_at: r.get(2)?, agent: r.get(3)? })
+            })?;
+            Ok(rows.collect::<Result<_, _>>()?)
+        })
+    }
+
+    /// Ends the sessions of a person whose key this is.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the person has no such session.
+    pub fn revoke_session(&self, person: PersonId, key: &[u8]) -> Result<(), StoreError> {
+        self.write(|t| {
+            let sql = "DELETE FROM sessions WHERE person_id = ? AND substr(token_hash, 1, 8) = ?";
+            if t.execute(sql, params![person, key])? == 0 { Err(StoreError::NotFound("session")) } else { Ok(()) }
+        })
+    }
+
+    /// Notes that a session was used; at most once a minute this writes.
+    ///
+    /// # Errors
+    /// When the data can't be written.
+    pub fn see_session(&self, token_hash: &[u8], at: Timestamp) -> Result<(), StoreError> {
+        let sql = "SELECT seen_at FROM sessions WHERE token_hash = ?";
+        let seen: Option<i64> =
+            self.read(|c| StoreError::optional(c.query_row(sql, params![token_hash], |r| r.get(0))))?;
+        if seen.is_none_or(|seen| at - seen < 60) {
+            return Ok(());
+        }
+        self.write(|t| {
+            t.execute("UPDATE sessions SET seen_at = ? WHERE token_hash = ?", params![at, token_hash])?;
+            Ok(())
+        })
+    }
+
+    /// Makes the first person, who may make courses; only while there is nobody.
+    ///
+    /// # Errors
+    /// [`StoreError::Refused`] when somebody is there already.
+    pub fn set_up(
+        &self,
+        (name, family): (&str, &str),
+        sign_in: &str,
+        password_hash: &str,
+        at: Timestamp,
+    ) -> Result<PersonId, StoreError> {
+        self.write(|t| {
+            if t.query_row("SELECT EXISTS (SELECT 1 FROM people)", [], |r| r.get(0))? {
+                return Err(StoreError::Refused("Zesty Gate is set up already; sign in."));
+            }
+            t.execute(
+                "INSERT INTO people (name, family, sign_in, password_hash, teaches, created_at) VALUES (?, ?, ?, ?, 1, ?)",
+                params![name, family, sign_in, password_hash, at],
+            )?;
+            let person = t.last_insert_rowid();
+            record(t, None, Some(person), "set up", name, at)?;
+            Ok(person)
+        })
+    }
+
+    /// May this person make courses?
+    ///
+    /// # Errors
+    /// When the data can't be read.
+    pub fn teaches(&self, person: PersonId) -> Result<bool, StoreError> {
+        let sql = "SELECT teaches FROM people WHERE id = ?";
+        self.read(|c| Ok(StoreError::optional(c.query_row(sql, [person], |r| r.get(0)))?.unwrap_or(false)))
+    }
+
+    /// Gives a course another title.
+    ///
+    /// # Errors
+    /// When the data can't be written.
+    pub fn rename_course(&self, course: CourseId, title: &str, by: PersonId, at: Timestamp) -> Result<(), StoreError> {
+        self.write(|t| {
+            t.execute("UPDATE courses SET title = ? WHERE id = ?", params![title, course])?;
+            record(t, Some(course), Some(by), "course renamed", title, at)
+        })
+    }
+
+    /// Copies a course without its people: the newest revision of every exercise and what is kept beside it.
+    ///
+    /// # Errors
+    /// When the data can't be written.
+    pub fn copy_course(
+        &self,
+        from: CourseId,
+        title: &str,
+        instructor: PersonId,
+        at: Timestamp,
+    ) -> Result<CourseId, StoreError> {
+        let course = self.add_course(title, instructor, at)?;
+        let exercises = self.exercises(from)?;
+        self.write(|t| {
+            t.execute(
+                "UPDATE courses SET counts = (SELECT counts FROM courses WHERE id = ?) WHERE id = ?",
+                params![from, course],
+            )?;
+            for exercise in &exercises {
+                t.execute(
+                    "INSERT INTO exercises (course_id, position) SELECT ?, position FROM exercises WHERE id = ?",
+                    params![course, exercise.id],
+                )?;
+                let copy = t.last_insert_rowid();
+                t.execute(
+                    "INSERT INTO revisions (exercise_id, number, title, text, author_id, created_at)
+                     VALUES (?, 1, ?, ?, ?, ?)",
+                    params![copy, exercise.revision.title, exercise.revision.text, instructor, at],
+                )?;
+                t.execute(
+                    "INSERT INTO exercise_settings (exercise_id, name, text)
+                     SELECT ?, name, text FROM exercise_settings WHERE exercise_id = ?",
+                    params![copy, exercise.id],
+                )?;
+            }
+            record(t, Some(course), Some(instructor), "course copied", &format!("{} exercises", exercises.len()), at)
+        })?;
+        Ok(course)
     }
 
     /// Ends a session.
@@ -181,6 +378,7 @@ impl Store {
                 "INSERT INTO members (course_id, person_id, role) VALUES (?, ?, 'instructor')",
                 params![course, instructor],
             )?;
+            t.execute("UPDATE people SET teaches = 1 WHERE id = ?", [instructor])?;
             record(t, Some(course), Some(instructor), "course made", title, at)?;
             Ok(course)
         })
@@ -201,6 +399,18 @@ impl Store {
         })
     }
 
+    /// The courses with this title, ignoring case.
+    ///
+    /// # Errors
+    /// When the data can't be read.
+    pub fn courses_titled(&self, title: &str) -> Result<Vec<CourseId>, StoreError> {
+        self.read(|c| {
+            let mut statement = c.prepare_cached("SELECT id FROM courses WHERE title = ? COLLATE NOCASE")?;
+            let rows = statement.query_map([title], |r| r.get(0))?;
+            Ok(rows.collect::<Result<_, _>>()?)
+        })
+    }
+
     /// The courses of a person, with what they are in each.
     ///
     /// # Errors
@@ -209,7 +419,7 @@ impl Store {
         self.read(|c| {
             let mut statement = c.prepare_cached(
                 "SELECT c.id, c.title, m.role FROM members m JOIN courses c ON c.id = m.course_id
-                 WHERE m.person_id = ? ORDER BY c.id",
+                 WHERE m.person_id = ? AND m.active = 1 ORDER BY c.id",
             )?;
             let rows = statement.query_map([person], |r| {
                 let role: String = r.get(2)?;
@@ -225,7 +435,8 @@ impl Store {
     /// When the data can't be read.
     pub fn role(&self, course: CourseId, person: PersonId) -> Result<Option<Role>, StoreError> {
         self.read(|c| {
-            let mut statement = c.prepare_cached("SELECT role FROM members WHERE course_id = ? AND person_id = ?")?;
+            let mut statement =
+                c.prepare_cached("SELECT role FROM members WHERE course_id = ? AND person_id = ? AND active = 1")?;
             let role = statement.query_row(params![course, person], |r| r.get::<_, String>(0));
             Ok(StoreError::optional(role)?.map(|r| Role::from_key(&r)))
         })
@@ -238,8 +449,9 @@ impl Store {
     pub fn members(&self, course: CourseId) -> Result<Vec<Member>, StoreError> {
         self.read(|c| {
             let mut statement = c.prepare_cached(
-                "SELECT p.id, p.name, m.role, m.section FROM members m JOIN people p ON p.id = m.person_id
-                 WHERE m.course_id = ? ORDER BY m.section, p.name, p.id",
+                "SELECT p.id, p.name, m.role, m.section, p.family FROM members m JOIN people p ON p.id = m.person_id
+                 WHERE m.course_id = ? AND m.active = 1
+                 ORDER BY m.section, CASE p.family WHEN '' THEN p.name ELSE p.family END COLLATE NOCASE, p.name, p.id",
             )?;
             let rows = statement.query_map([course], member)?;
             Ok(rows.collect::<Result<_, _>>()?)

@@ -142,13 +142,48 @@ const COUNTS: &str = "
 ALTER TABLE courses ADD COLUMN counts TEXT NOT NULL DEFAULT 'best' CHECK (counts IN ('best', 'newest'));
 ";
 
+/// People as staff manages them: family names and numbers, who may make courses, who is deactivated; sections of assistants,
+/// links to set a password, join codes; when a session was seen last.
+const PEOPLE: &str = "
+ALTER TABLE people ADD COLUMN family TEXT NOT NULL DEFAULT '';
+ALTER TABLE people ADD COLUMN number TEXT NOT NULL DEFAULT '';
+ALTER TABLE people ADD COLUMN teaches INTEGER NOT NULL DEFAULT 0;
+UPDATE people SET teaches = 1 WHERE id IN (SELECT person_id FROM members WHERE role = 'instructor');
+ALTER TABLE audit ADD COLUMN about_id INTEGER;
+ALTER TABLE members ADD COLUMN active INTEGER NOT NULL DEFAULT 1;
+ALTER TABLE sessions ADD COLUMN seen_at INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE sessions ADD COLUMN agent TEXT NOT NULL DEFAULT '';
+CREATE TABLE assistant_sections (
+    course_id INTEGER NOT NULL REFERENCES courses(id) ON DELETE CASCADE,
+    person_id INTEGER NOT NULL REFERENCES people(id) ON DELETE CASCADE,
+    section TEXT NOT NULL,
+    PRIMARY KEY (course_id, person_id, section)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE password_links (
+    token_hash BLOB PRIMARY KEY,
+    person_id INTEGER NOT NULL REFERENCES people(id) ON DELETE CASCADE,
+    made_by INTEGER NOT NULL REFERENCES people(id),
+    expires_at INTEGER NOT NULL
+) STRICT, WITHOUT ROWID;
+CREATE TABLE join_codes (
+    id INTEGER PRIMARY KEY,
+    course_id INTEGER NOT NULL REFERENCES courses(id) ON DELETE CASCADE,
+    code TEXT NOT NULL UNIQUE COLLATE NOCASE,
+    section TEXT NOT NULL DEFAULT '',
+    uses_left INTEGER NOT NULL,
+    expires_at INTEGER NOT NULL,
+    made_by INTEGER NOT NULL REFERENCES people(id),
+    created_at INTEGER NOT NULL
+) STRICT;
+";
+
 /// Sets the connection's habits and brings the tables up to date.
 pub(crate) fn prepare(connection: &mut Connection) -> Result<(), StoreError> {
     connection.busy_timeout(std::time::Duration::from_secs(5))?;
     connection.pragma_update(None, "journal_mode", "WAL")?;
     connection.pragma_update(None, "synchronous", "FULL")?;
     connection.pragma_update(None, "foreign_keys", true)?;
-    Migrations::new(vec![M::up(FIRST), M::up(ANSWERS), M::up(SETTINGS), M::up(IMAGES), M::up(COUNTS)])
+    Migrations::new(vec![M::up(FIRST), M::up(ANSWERS), M::up(SETTINGS), M::up(IMAGES), M::up(COUNTS), M::up(PEOPLE)])
         .to_latest(connection)?;
     Ok(())
 }

@@ -141,7 +141,7 @@ fn a_failed_hand_in_leaves_nothing_behind() {
 #[test]
 fn sessions_end_when_their_time_is_over() {
     let w = world();
-    w.store.open_session(b"hash", w.student, 100, 200).unwrap();
+    w.store.open_session(b"hash", w.student, 100, 200, "Chromium").unwrap();
     assert_eq!(w.store.session(b"hash", 150).unwrap().map(|s| s.0), Some(w.student));
     assert_eq!(w.store.session(b"hash", 200).unwrap(), None);
     w.store.close_session(b"hash").unwrap();

@@ -1,9 +1,17 @@
 import type {
   BenchView,
+  CourseRef,
   DumpOpened,
   ExerciseSaved,
   HandInKept,
+  JoinAsk,
+  JoinCodeAsk,
+  NewPassword,
+  PasswordLink,
+  PersonEdit,
   ProblemBody,
+  RosterView,
+  SetUp,
   Start,
   TryRequest,
   TryView,
@@ -189,4 +197,68 @@ export async function bench(base: string, ask: BenchAsk): Promise<BenchView> {
   if (ask.row !== null) query.set("row", String(ask.row));
   if (ask.state !== null) query.set("state", ask.state);
   return get<BenchView>(`${base}?${query}`);
+}
+
+async function answer<T>(path: string, init: RequestInit): Promise<T> {
+  return (await (await call(path, init)).json()) as T;
+}
+
+/** Makes the first person and the first course. */
+export async function setUp(body: SetUp): Promise<Start> {
+  return answer("/api/set-up", json("POST", body));
+}
+
+export async function makeCourse(title: string, copyOf: number | null): Promise<CourseRef> {
+  return answer("/api/courses", json("POST", { title, copy_of: copyOf }));
+}
+
+export async function renameCourse(course: number, title: string): Promise<void> {
+  await call(`/api/courses/${course}`, json("PUT", { title, copy_of: null }));
+}
+
+/** Adds a person to a course, or changes one. */
+export async function savePerson(course: number, person: number | null, body: PersonEdit): Promise<void> {
+  const path = `/api/courses/${course}/people${person === null ? "" : `/${person}`}`;
+  await call(path, json(person === null ? "POST" : "PUT", body));
+}
+
+export async function erasePerson(course: number, person: number): Promise<void> {
+  await call(`/api/courses/${course}/people/${person}`, { method: "DELETE" });
+}
+
+/** Makes one-time links with which these people set a password. */
+export async function makeLinks(course: number, people: number[]): Promise<PasswordLink[]> {
+  return answer(`/api/courses/${course}/password-links`, json("POST", { people }));
+}
+
+/** Says what a roster would do, or does it. */
+export async function sendRoster(course: number, file: Blob, apply: boolean): Promise<RosterView> {
+  const init = { method: "POST", headers: { "content-type": "text/csv" }, body: file };
+  return answer(`/api/courses/${course}/roster?apply=${apply}`, init);
+}
+
+export async function makeJoinCode(course: number, ask: JoinCodeAsk): Promise<void> {
+  await call(`/api/courses/${course}/join-codes`, json("POST", ask));
+}
+
+export async function endJoinCode(course: number, code: number): Promise<void> {
+  await call(`/api/courses/${course}/join-codes/${code}`, { method: "DELETE" });
+}
+
+/** Sets a password by a one-time link, and signs in. */
+export async function setPassword(token: string, password: string): Promise<Start> {
+  const body: NewPassword = { before: null, password };
+  return answer(`/api/password-links/${encodeURIComponent(token)}`, json("POST", body));
+}
+
+export async function joinCourse(body: JoinAsk): Promise<Start> {
+  return answer("/api/join", json("POST", body));
+}
+
+export async function changePassword(before: string, password: string): Promise<Start> {
+  return answer("/api/me/password", json("PUT", { before, password }));
+}
+
+export async function endSession(key: string): Promise<void> {
+  await call(`/api/sessions/${key}`, { method: "DELETE" });
 }

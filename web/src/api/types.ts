@@ -44,6 +44,14 @@ export type Me = {
  */
 name: string, 
 /**
+ * Name to sign in with.
+ */
+sign_in: string, 
+/**
+ * May make courses.
+ */
+teaches: boolean, 
+/**
  * Their courses.
  */
 courses: Array<CourseRef>, };
@@ -56,7 +64,11 @@ me: Me | null,
 /**
  * Sign-in names and the password of the demo data; null outside the demo.
  */
-demo: DemoAccounts | null, };
+demo: DemoAccounts | null, 
+/**
+ * Nobody is there yet: the first person has to be made.
+ */
+needs_set_up: boolean, };
 
 export type DemoAccounts = { 
 /**
@@ -1303,6 +1315,288 @@ rows: Array<string>,
  * For a clocked design the ticks instead.
  */
 ticks: TryTicks | null, };
+
+export type SetUp = { 
+/**
+ * Name for people: given name first.
+ */
+name: string, 
+/**
+ * Family name; may be empty.
+ */
+family: string, 
+/**
+ * Name to sign in with.
+ */
+sign_in: string, 
+/**
+ * Password.
+ */
+password: string, 
+/**
+ * Title of the first course.
+ */
+course: string, };
+
+export type CourseEdit = { 
+/**
+ * Title.
+ */
+title: string, 
+/**
+ * The course whose exercises are copied; null for none.
+ */
+copy_of: number | null, };
+
+export type PersonEdit = { 
+/**
+ * Name for people: given name first.
+ */
+name: string, 
+/**
+ * Family name; may be empty.
+ */
+family: string, 
+/**
+ * Name to sign in with.
+ */
+sign_in: string, 
+/**
+ * The school's number; may be empty.
+ */
+number: string, 
+/**
+ * Section; may be empty.
+ */
+section: string, 
+/**
+ * `instructor`, `assistant` or `student`.
+ */
+role: string, 
+/**
+ * Sections that an assistant looks after; none for all.
+ */
+looks_after: Array<string>, 
+/**
+ * May come in.
+ */
+active: boolean, };
+
+export type PersonLine = { 
+/**
+ * Key.
+ */
+id: number, 
+/**
+ * What is known of them.
+ */
+known: PersonEdit, 
+/**
+ * Has set a password.
+ */
+has_password: boolean, 
+/**
+ * Hand-ins in the course.
+ */
+hand_ins: number, 
+/**
+ * Name and number may be changed here, and a link may be made.
+ */
+is_ours: boolean, };
+
+export type JoinCodeInfo = { 
+/**
+ * Key.
+ */
+id: number, 
+/**
+ * The code.
+ */
+code: string, 
+/**
+ * Section that one joins; empty for none.
+ */
+section: string, 
+/**
+ * How many may still join.
+ */
+uses_left: number, 
+/**
+ * When it ends: seconds since 1970.
+ */
+expires_at: number, };
+
+export type JoinCodeAsk = { 
+/**
+ * Section that one joins; may be empty.
+ */
+section: string, 
+/**
+ * How many may join, 1 to 1000.
+ */
+uses: number, 
+/**
+ * Days that it holds, 1 to 120.
+ */
+days: number, };
+
+export type PeopleView = { 
+/**
+ * Title of the course.
+ */
+title: string, 
+/**
+ * Sorted by family name.
+ */
+people: Array<PersonLine>, 
+/**
+ * Join codes that hold; empty for assistants.
+ */
+join_codes: Array<JoinCodeInfo>, };
+
+export type LinksAsk = { 
+/**
+ * People of the course, at most 500.
+ */
+people: Array<number>, };
+
+export type PasswordLink = { 
+/**
+ * The person.
+ */
+person: number, 
+/**
+ * Name for people.
+ */
+name: string, 
+/**
+ * Name to sign in with.
+ */
+sign_in: string, 
+/**
+ * The last part of the link's address.
+ */
+token: string, 
+/**
+ * When it ends: seconds since 1970.
+ */
+expires_at: number, };
+
+export type LinkOwner = { 
+/**
+ * Name for people.
+ */
+name: string, 
+/**
+ * Name to sign in with.
+ */
+sign_in: string, };
+
+export type NewPassword = { 
+/**
+ * The one before; only asked of somebody who is signed in.
+ */
+before: string | null, 
+/**
+ * The new one.
+ */
+password: string, };
+
+export type RosterLine = { 
+/**
+ * The line, from 1.
+ */
+line: number, 
+/**
+ * `new`, `joins`, `changed`, `same` or `left_out`.
+ */
+state: string, 
+/**
+ * Name for people; empty where the line is nobody.
+ */
+name: string, 
+/**
+ * Name to sign in with.
+ */
+sign_in: string, 
+/**
+ * Section.
+ */
+section: string, 
+/**
+ * What changes, or why it is left out.
+ */
+what: string, };
+
+export type RosterView = { 
+/**
+ * Line by line.
+ */
+lines: Array<RosterLine>, 
+/**
+ * Students of the course who are not in it; they stay.
+ */
+missing: Array<string>, 
+/**
+ * It was done; else only looked at.
+ */
+applied: boolean, };
+
+export type JoinTarget = { 
+/**
+ * Title.
+ */
+title: string, };
+
+export type NewPerson = { 
+/**
+ * Name for people: given name first.
+ */
+name: string, 
+/**
+ * Family name; may be empty.
+ */
+family: string, 
+/**
+ * Name to sign in with.
+ */
+sign_in: string, 
+/**
+ * Password.
+ */
+password: string, };
+
+export type JoinAsk = { 
+/**
+ * The code.
+ */
+code: string, 
+/**
+ * A new person.
+ */
+person: NewPerson | null, };
+
+export type SessionInfo = { 
+/**
+ * Key.
+ */
+key: string, 
+/**
+ * When it was opened: seconds since 1970.
+ */
+opened_at: number, 
+/**
+ * When it was used last.
+ */
+seen_at: number, 
+/**
+ * What the browser calls itself.
+ */
+agent: string, 
+/**
+ * It is this one.
+ */
+is_this: boolean, };
 
 export type DumpOpened = { 
 /**

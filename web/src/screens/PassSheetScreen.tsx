@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
 import { get } from "@/api/client";
 import type { PassSheet } from "@/api/types";
+import { CourseTabs } from "@/features/course";
 import { ExerciseFileButton, NewExerciseButton } from "@/features/exercise";
 import { Counting, PassSheetView } from "@/features/pass-sheet";
 import { useRole } from "@/features/session";
@@ -27,19 +27,12 @@ export function PassSheetScreen() {
   return (
     <>
       <title>{`${sheet.data.title} · Zesty Gate`}</title>
+      <CourseTabs course={course} />
       <div className="ledger flex flex-wrap items-end gap-3 pb-2">
         <div className="grow">
           <h1 className="text-2xl font-bold">{sheet.data.title}</h1>
           <p className="text-ink-soft">{role === "student" ? "Your exercises" : "Pass sheet"}</p>
         </div>
-        {role !== "student" && (
-          <Link
-            className="border border-rule-strong rounded-sm px-3 py-1.5 font-medium hover:bg-tint"
-            to={`/courses/${course}/tools`}
-          >
-            Tools
-          </Link>
-        )}
         {add}
       </div>
       {sheet.data.exercises.length === 0 ? (

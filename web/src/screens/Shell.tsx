@@ -1,12 +1,23 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Moon, Sun } from "lucide-react";
-import { Link, Outlet } from "react-router";
+import { Link, Outlet, useMatches } from "react-router";
 import { signOut } from "@/api/client";
-import { SignInForm, useStart } from "@/features/session";
+import type { Start } from "@/api/types";
+import { SetUpForm, SignInForm, useStart } from "@/features/session";
 import { Button } from "@/kit/Button";
 import { ErrorNote, Loading } from "@/kit/notes";
 import { useOnline } from "@/kit/useOnline";
 import { useTheme } from "@/kit/useTheme";
+
+/** The page itself, or how to come in first. */
+function Page({ start }: { start: Start }) {
+  const isPublic = useMatches().some(
+    (m) => (m.handle as { isPublic?: boolean } | undefined)?.isPublic === true,
+  );
+  if (start.needs_set_up) return <SetUpForm />;
+  if (start.me === null && !isPublic) return <SignInForm demo={start.demo} />;
+  return <Outlet />;
+}
 
 /** The frame of every page: the name, who is signed in, and the page itself. */
 export function Shell() {
@@ -32,7 +43,11 @@ export function Shell() {
           Zesty Gate
         </Link>
         <span className="grow" />
-        {me !== null && <span className="hidden text-ink-soft sm:inline">{me.name}</span>}
+        {me !== null && (
+          <Link className="hidden px-2 py-1.5 text-ink-soft underline sm:inline" to="/account">
+            {me.name}
+          </Link>
+        )}
         {me !== null && (
           <Link className="px-2 py-1.5 underline" to="/help/findings">
             Help
@@ -55,7 +70,7 @@ export function Shell() {
       <main id="page" className="pt-4">
         {start.isPending && <Loading what="the page" />}
         {start.isError && <ErrorNote error={start.error} onRetry={() => start.refetch()} />}
-        {start.isSuccess && (me === null ? <SignInForm demo={start.data.demo} /> : <Outlet />)}
+        {start.isSuccess && <Page start={start.data} />}
       </main>
     </div>
   );

@@ -54,10 +54,13 @@ impl PartKind {
 impl Part {
     /// The pins it is joined to; `at` is its position in the board's list.
     pub(crate) fn terminals(&self, at: usize) -> Vec<Terminal> {
-        let label = |name: &str| if name.is_empty() { self.label.clone() } else { format!("{}.{name}", self.label) };
+        let label = |label: &String, name: &str| {
+            if name.is_empty() { label.clone() } else { format!("{label}.{name}") }
+        };
         let terminal = |(name, pin, drives): (&str, &str, bool)| Terminal {
             part: at,
-            label: label(name),
+            label: label(&self.label, name),
+            former: self.former.as_ref().map(|former| label(former, name)),
             pin: pin.to_owned(),
             drives,
         };

@@ -5,7 +5,7 @@ use super::hand_ins::cell;
 use crate::caller::Caller;
 use crate::problem::Problem;
 use crate::state::AppState;
-use crate::wire::{AuditLine, Counting, ExerciseHead, PassSheet, ProblemBody, StudentLine};
+use crate::wire::{AuditLine, Counting, CourseEdit, CourseRef, ExerciseHead, PassSheet, ProblemBody, StudentLine};
 use actix_web::{HttpResponse, web};
 use std::collections::BTreeMap;
 use store::{CourseId, PersonId, Role, StoreError};
@@ -33,9 +33,9 @@ fn sheet(s: &AppState, course: CourseId, person: PersonId, sees: Option<PersonId
             line[*i] = Some(cell(&standing));
         }
     }
-    let students = s
-        .store
-        .members(course)?
+    let mut members = s.store.members(course)?;
+    members.sort_by_cached_key(|m| (m.section.clone(), course::sort_key(&m.name, &m.family), m.id));
+    let students = members
         .into_iter()
         .filter(|m| m.role == Role::Student && sees.is_none_or(|id| id == m.id))
         .map(|m| {
@@ -140,6 +140,56 @@ mod tests {
         assert_eq!(&lines[1][0], "'=1+1");
         assert_eq!(lines[1].iter().rev().take(2).collect::<Vec<_>>(), ["", ""]);
     }
+}
+
+/// A title as it is kept.
+pub(super) fn title(text: &str) -> Result<String, Problem> {
+    let text = text.split_whitespace().collect::<Vec<_>>().join(" ");
+    match text.chars().count() {
+        0 => Err(Problem::bad_input("The course has no title; give it one.")),
+        1..=120 => Ok(text),
+        _ => Err(Problem::bad_input("The title has more than 120 characters; shorten it.")),
+    }
+}
+
+/// Makes a course, empty or with the exercises of another one.
+#[utoipa::path(post, path = "/api/courses", request_body = CourseEdit,
+    responses((status = 200, body = CourseRef), (status = 403, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub(super) async fn make(
+    state: web::Data<AppState>,
+    caller: Caller,
+    body: web::Json<CourseEdit>,
+) -> Result<web::Json<CourseRef>, Problem> {
+    let (title, copy_of, person) = (title(&body.title)?, body.copy_of, caller.person);
+    let (teaches, role) = blocking(&state, move |s| {
+        let role = copy_of.map(|from| s.store.role(from, person)).transpose()?.flatten();
+        Ok((s.store.teaches(person)?, role))
+    })
+    .await?;
+    if !teaches || (copy_of.is_some() && role != Some(Role::Instructor)) {
+        return Err(Problem::not_allowed());
+    }
+    let made = title.clone();
+    let id = blocking(&state, move |s| match copy_of {
+        Some(from) => s.store.copy_course(from, &made, person, s.now()),
+        None => s.store.add_course(&made, person, s.now()),
+    })
+    .await?;
+    Ok(web::Json(CourseRef { id, title, role: Role::Instructor.key().into() }))
+}
+
+/// Gives a course another title.
+#[utoipa::path(put, path = "/api/courses/{course}", params(("course" = i64, Path)), request_body = CourseEdit,
+    responses((status = 204), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub(super) async fn rename(
+    state: web::Data<AppState>,
+    caller: Caller,
+    course: web::Path<CourseId>,
+    body: web::Json<CourseEdit>,
+) -> Result<HttpResponse, Problem> {
+    let title = title(&body.title)?;
+    blocking(&state, move |s| s.store.rename_course(*course, &title, caller.person, s.now())).await?;
+    Ok(HttpResponse::NoContent().finish())
 }
 
 /// Says which of a student's attempts counts.

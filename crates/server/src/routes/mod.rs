@@ -5,7 +5,9 @@ mod courses;
 mod dumps;
 mod exercises;
 mod hand_ins;
+mod joining;
 mod pad;
+mod people;
 mod session;
 mod structure;
 mod waves;
@@ -29,6 +31,24 @@ use utoipa::OpenApi;
         session::start,
         session::sign_in,
         session::sign_out,
+        joining::set_up,
+        joining::link_owner,
+        joining::use_link,
+        joining::join_target,
+        joining::join,
+        joining::sessions,
+        joining::revoke,
+        joining::change_password,
+        courses::make,
+        courses::rename,
+        people::list,
+        people::add,
+        people::change,
+        people::erase,
+        people::links,
+        people::roster,
+        people::make_code,
+        people::end_code,
         courses::pass_sheet,
         courses::pass_sheet_csv,
         courses::count,
@@ -74,6 +94,24 @@ pub(crate) fn configure(config: &mut ServiceConfig) {
         .route("/me", web::get().to(session::start))
         .route("/sign-in", web::post().to(session::sign_in))
         .route("/sign-out", web::post().to(session::sign_out))
+        .route("/set-up", web::post().to(joining::set_up))
+        .route("/password-links/{token}", web::get().to(joining::link_owner))
+        .route("/password-links/{token}", web::post().to(joining::use_link))
+        .route("/join-codes/{code}", web::get().to(joining::join_target))
+        .route("/join", web::post().to(joining::join))
+        .route("/sessions", web::get().to(joining::sessions))
+        .route("/sessions/{session}", web::delete().to(joining::revoke))
+        .route("/me/password", web::put().to(joining::change_password))
+        .route("/courses", web::post().to(courses::make))
+        .route("/courses/{course}", web::put().to(courses::rename))
+        .route("/courses/{course}/people", web::get().to(people::list))
+        .route("/courses/{course}/people", web::post().to(people::add))
+        .route("/courses/{course}/people/{person}", web::put().to(people::change))
+        .route("/courses/{course}/people/{person}", web::delete().to(people::erase))
+        .route("/courses/{course}/password-links", web::post().to(people::links))
+        .route("/courses/{course}/roster", web::post().to(people::roster))
+        .route("/courses/{course}/join-codes", web::post().to(people::make_code))
+        .route("/courses/{course}/join-codes/{code}", web::delete().to(people::end_code))
         .route("/finding-codes", web::get().to(pad::codes))
         .route("/runs/{run}", web::delete().to(pad::stop))
         .route("/courses/{course}/exercises/{exercise}/try", web::post().to(pad::try_out))

@@ -8,21 +8,98 @@ use crate::state::AppState;
 use crate::wire::{CourseRef, Me, ProblemBody, SignIn, Start};
 use actix_web::cookie::Cookie;
 use actix_web::{HttpMessage, HttpRequest, HttpResponse, web};
-use store::PersonId;
+use store::{Account, PersonId};
 
-async fn start_of(state: &web::Data<AppState>, who: Option<(PersonId, String)>) -> Result<Start, Problem> {
-    let me = match who {
-        Some((person, name)) => {
-            let courses = blocking(state, move |s| s.store.courses_of(person)).await?;
-            let courses = courses
-                .into_iter()
-                .map(|(c, role)| CourseRef { id: c.id, title: c.title, role: role.key().into() })
-                .collect();
-            Some(Me { name, courses })
-        }
-        None => None,
+pub(super) async fn start_of(state: &web::Data<AppState>, who: Option<(PersonId, String)>) -> Result<Start, Problem> {
+    let Some((person, name)) = who else {
+        let needs_set_up = blocking(state, |s| s.store.person_count()).await? == 0;
+        return Ok(Start { me: None, demo: state.demo.clone(), needs_set_up });
     };
-    Ok(Start { me, demo: state.demo.clone() })
+    let me = blocking(state, move |s| {
+        let course =
+            |(c, role): (store::Course, store::Role)| CourseRef { id: c.id, title: c.title, role: role.key().into() };
+        let courses = s.store.courses_of(person)?.into_iter().map(course).collect();
+        let (sign_in, teaches) = (s.store.account_of(person)?.sign_in, s.store.teaches(person)?);
+        Ok(Me { name, sign_in, teaches, courses })
+    })
+    .await?;
+    Ok(Start { me: Some(me), demo: state.demo.clone(), needs_set_up: false })
+}
+
+/// The address that a request comes from; behind a proxy the one that the proxy saw.
+pub(super) fn address(state: &AppState, request: &HttpRequest) -> String {
+    let peer = request.peer_addr().map_or_else(String::new, |a| a.ip().to_string());
+    if !state.is_behind_proxy() {
+        return peer;
+    }
+    // What the proxy itself added is the last; earlier entries are the sender's own words.
+    let forwarded = request.headers().get_all("x-forwarded-for").last().and_then(|v| v.to_str().ok());
+    let seen = forwarded.and_then(|list| list.rsplit(',').next()).map(str::trim).filter(|a| !a.is_empty());
+    seen.map_or(peer, str::to_owned)
+}
+
+/// Slows down who asks for things that aren't there, such as join codes.
+pub(super) async fn slowed<T>(
+    state: &web::Data<AppState>,
+    request: &HttpRequest,
+    what: &str,
+    found: Result<T, Problem>,
+) -> Result<T, Problem> {
+    let address = address(state, request);
+    let guess = format!("{what}, from {address}");
+    let waiting = state.throttle.enter(&guess, &address, state.now()).ok_or_else(Problem::too_many_tries)?;
+    if found.is_err() {
+        // Only guesses wait, and only after some: a code is typed wrong now and then.
+        state.throttle.failed(&guess, &address, state.now());
+        tokio::time::sleep(waiting.time).await;
+    }
+    found
+}
+
+/// Checks a password, slowed down by earlier wrong ones.
+pub(super) async fn verified(
+    state: &web::Data<AppState>,
+    request: &HttpRequest,
+    (sign_in, password): (&str, String),
+    account: Option<Account>,
+) -> Result<(PersonId, String), Problem> {
+    let address = address(state, request);
+    let waiting = state.throttle.enter(sign_in, &address, state.now()).ok_or_else(Problem::too_many_tries)?;
+    tokio::time::sleep(waiting.time).await;
+    let _permit = state.hashing.acquire().await.map_err(Problem::our_fault)?;
+    let hash = account.as_ref().map(|a| a.password_hash.clone()).filter(|hash| !hash.is_empty());
+    let fits = web::block(move || password::verify(&password, hash.as_deref())).await.map_err(Problem::our_fault)?;
+    match account.filter(|_| fits) {
+        Some(account) => {
+            state.throttle.succeeded(sign_in);
+            Ok((account.id, account.name))
+        }
+        None => {
+            if state.throttle.failed(sign_in, &address, state.now()) {
+                let subject = format!("{sign_in}, from {address}");
+                blocking(state, move |s| s.store.note_refused_sign_ins(&subject, s.now())).await?;
+            }
+            Err(Problem::wrong_password())
+        }
+    }
+}
+
+/// Opens a session and gives it to the browser with what its page begins with.
+pub(super) async fn opened(
+    state: &web::Data<AppState>,
+    request: &HttpRequest,
+    who: (PersonId, String),
+) -> Result<HttpResponse, Problem> {
+    let (token, hash) = new_token();
+    let agent = request.headers().get("user-agent").and_then(|v| v.to_str().ok()).unwrap_or("");
+    let (agent, person) = (agent.chars().take(200).collect::<String>(), who.0);
+    blocking(state, move |s| {
+        let now = s.now();
+        s.store.open_session(&hash, person, now, now + SESSION_SECONDS, &agent)
+    })
+    .await?;
+    let start = start_of(state, Some(who)).await?;
+    Ok(HttpResponse::Ok().cookie(session_cookie(&token)).json(start))
 }
 
 /// Who is signed in.
@@ -40,29 +117,14 @@ pub(super) async fn sign_in(
     request: HttpRequest,
     body: web::Json<SignIn>,
 ) -> Result<HttpResponse, Problem> {
-    let peer = request.peer_addr().map_or_else(String::new, |a| a.ip().to_string());
-    let key = format!("{peer} {}", body.name.to_lowercase());
-    if body.name.len() > 200 || body.password.len() > 1000 {
+    let SignIn { name, password } = body.into_inner();
+    if name.len() > 200 || password.len() > 1000 {
         return Err(Problem::wrong_password());
     }
-    state.sign_ins.check_key(&key).map_err(|_| Problem::too_many_tries())?;
-    let _permit = state.hashing.acquire().await.map_err(Problem::our_fault)?;
-    let SignIn { name, password } = body.into_inner();
-    let (token, hash) = new_token();
-    let found = blocking(&state, move |s| {
-        let account = s.store.account(&name)?;
-        if !password::verify(&password, account.as_ref().map(|a| a.password_hash.as_str())) {
-            return Ok(None);
-        }
-        let Some(account) = account else { return Ok(None) };
-        let now = s.now();
-        s.store.open_session(&hash, account.id, now, now + SESSION_SECONDS)?;
-        Ok(Some((account.id, account.name)))
-    })
-    .await?;
-    let who = found.ok_or_else(Problem::wrong_password)?;
-    let start = start_of(&state, Some(who)).await?;
-    Ok(HttpResponse::Ok().cookie(session_cookie(&token)).json(start))
+    let asked = name.trim().to_owned();
+    let account = blocking(&state, move |s| s.store.account(&asked)).await?;
+    let who = verified(&state, &request, (name.trim(), password), account).await?;
+    opened(&state, &request, who).await
 }
 
 /// Ends the session.

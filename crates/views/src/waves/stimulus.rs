@@ -387,7 +387,7 @@ mod tests {
     #[test]
     fn a_wrong_line_is_told_with_what_to_write() {
         for (line, width, part) in [
-            ("wobble", 1, "none of count, clock"),
+            ("wobble", 1, "begin it with count, clock"),
             ("clock", 1, "write the period"),
             ("clock 20 high 20", 1, "less than the period"),
             ("clock 20", 2, "only a single bit"),
@@ -399,8 +399,8 @@ mod tests {
             ("pattern x*16", 65_536, "15 values at most"),
             ("pattern 0q1", 1, "is not a value"),
             ("edges 10", 1, "time=value"),
-            ("edges -5=1", 1, "no time"),
-            ("edges 1e99=1", 1, "no time"),
+            ("edges -5=1", 1, "can't be run"),
+            ("edges 1e99=1", 1, "can't be run"),
         ] {
             let told = parse(line, width).unwrap_err();
             assert!(told.contains(part), "{line}: {told}");

@@ -1,25 +1,19 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { Link } from "react-router";
 import { signIn } from "@/api/client";
 import type { DemoAccounts } from "@/api/types";
 import { Button } from "@/kit/Button";
 import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";
+import { useEnter } from "./useEnter";
 
 export function SignInForm({ demo }: { demo: DemoAccounts | null }) {
-  const queries = useQueryClient();
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
-  const enter = useMutation({
-    mutationFn: () => signIn(name.trim(), password),
-    onSuccess: (start) => {
-      queries.removeQueries({ predicate: (q) => q.queryKey[0] !== "start" });
-      queries.setQueryData(["start"], start);
-    },
-  });
+  const enter = useEnter(() => signIn(name.trim(), password));
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    enter.mutate();
+    enter.mutate(undefined);
   };
   return (
     <div className="mx-auto mt-[8vh] w-[min(30rem,100%)]">
@@ -49,6 +43,12 @@ export function SignInForm({ demo }: { demo: DemoAccounts | null }) {
           {enter.isPending ? "Signing in…" : "Sign in"}
         </Button>
       </form>
+      <p className="mt-4 text-ink-soft">
+        New here with a join code?{" "}
+        <Link className="underline" to="/join">
+          Join a course
+        </Link>
+      </p>
       {demo !== null && (
         <section className="mt-8 border-t border-rule pt-3" aria-label="Demo accounts">
           <p className="text-ink-soft">Demo data: choose who to be.</p>

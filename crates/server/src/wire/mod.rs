@@ -14,6 +14,13 @@ macro_rules! wire {
     };
 }
 
+mod people;
+
+pub use people::{
+    CourseEdit, JoinAsk, JoinCodeAsk, JoinCodeInfo, JoinTarget, LinkOwner, LinksAsk, NewPassword, NewPerson,
+    PasswordLink, PeopleView, PersonEdit, PersonLine, RosterLine, RosterView, SessionInfo, SetUp,
+};
+
 wire! {
     /// A failure: what it is and what to do (RFC 9457).
     struct ProblemBody {
@@ -47,6 +54,10 @@ wire! {
     struct Me {
         /// Name for people.
         name: String,
+        /// Name to sign in with.
+        sign_in: String,
+        /// May make courses.
+        teaches: bool,
         /// Their courses.
         courses: Vec<CourseRef>,
     }
@@ -57,6 +68,8 @@ wire! {
         me: Option<Me>,
         /// Sign-in names and the password of the demo data; null outside the demo.
         demo: Option<DemoAccounts>,
+        /// Nobody is there yet: the first person has to be made.
+        needs_set_up: bool,
     }
 
     /// The accounts of the demo data.
@@ -656,6 +669,23 @@ fn types() -> String {
         views::Structure,
         views::StructureLevels,
         RowsView,
+        SetUp,
+        CourseEdit,
+        PersonEdit,
+        PersonLine,
+        JoinCodeInfo,
+        JoinCodeAsk,
+        PeopleView,
+        LinksAsk,
+        PasswordLink,
+        LinkOwner,
+        NewPassword,
+        RosterLine,
+        RosterView,
+        JoinTarget,
+        NewPerson,
+        JoinAsk,
+        SessionInfo,
         DumpOpened,
         WindowLane,
         DumpWindow,

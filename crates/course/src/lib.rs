@@ -1,0 +1,10 @@
+//! What a course knows apart from its exercises, as pure functions: rosters as schools export them, and what reading one would
+//! change.
+
+mod compare;
+mod names;
+mod roster;
+
+pub use compare::{Known, Line, Outcome, Preview, compare};
+pub use names::{PersonName, sort_key, valid_sign_in};
+pub use roster::{Entry, MOST_PEOPLE, Remark, Roster, RosterFault, read_roster};

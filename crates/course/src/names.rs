@@ -1,0 +1,105 @@
+//! Names of people: how they are put together, sorted and used to sign in.
+
+use unicode_normalization::UnicodeNormalization;
+use unicode_normalization::char::is_combining_mark;
+
+/// A name as people say it, and the family name where it is known.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct PersonName {
+    /// As people say it: given name first.
+    pub whole: String,
+    /// The family name; empty where it is not known.
+    pub family: String,
+}
+
+fn tidy(text: &str) -> String {
+    text.split_whitespace().collect::<Vec<_>>().join(" ")
+}
+
+impl PersonName {
+    /// From a given and a family name, either of which may be empty.
+    pub fn of_parts(given: &str, family: &str) -> Self {
+        let (given, family) = (tidy(given), tidy(family));
+        Self { whole: tidy(&format!("{given} {family}")), family }
+    }
+
+    /// From a name in one piece: `Cratewood, Ximena` says which part is the family name, `Ximena Cratewood` does not.
+    pub fn of_whole(text: &str) -> Self {
+        match text.split_once(',') {
+            Some((family, given)) if !given.trim().is_empty() => Self::of_parts(given, family),
+            _ => Self { whole: tidy(text.trim_end_matches(',')), family: String::new() },
+        }
+    }
+}
+
+/// A text without accents and capitals, for sorting and for comparing headings.
+pub(crate) fn plain(text: &str) -> String {
+    let text = text.nfd().filter(|c| !is_combining_mark(*c)).collect::<String>().to_lowercase();
+    // Letters that are no accented ones, as they are sorted in most lists (common practice).
+    text.chars().fold(String::new(), |mut out, c| {
+        match c {
+            'ß' => out.push_str("ss"),
+            'æ' => out.push_str("ae"),
+            'œ' => out.push_str("oe"),
+            'ø' => out.push('o'),
+            'ł' => out.push('l'),
+            'đ' => out.push('d'),
+            c => out.push(c),
+        }
+        out
+    })
+}
+
+/// What people are sorted by: the family name where one is known, then the whole name; accents and capitals don't count.
+pub fn sort_key(name: &str, family: &str) -> (String, String) {
+    (plain(if family.is_empty() { name } else { family }), plain(name))
+}
+
+/// A name to sign in with as it is kept, or why it can't be one.
+///
+/// # Errors
+/// One sentence with the remedy.
+pub fn valid_sign_in(text: &str) -> Result<String, String> {
+    let text = text.trim();
+    let legal = |c: char| c.is_alphanumeric() || "._-@+".contains(c);
+    match text.chars().find(|c| !legal(*c)) {
+        _ if text.is_empty() => Err("A sign-in name is missing; give one.".into()),
+        _ if text.chars().count() > 64 => {
+            Err(format!("The sign-in name {text} is longer than 64 characters; shorten it."))
+        }
+        Some(' ') => Err(format!("The sign-in name `{text}` holds a blank; leave it out.")),
+        Some(c) => Err(format!("The sign-in name `{text}` holds `{c}`; use letters, digits and . _ - @ +.")),
+        None => Ok(text.to_owned()),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn names_come_in_parts_or_in_one_piece() {
+        let name = |whole: &str, family: &str| PersonName { whole: whole.into(), family: family.into() };
+        assert_eq!(PersonName::of_parts(" Ximena  Inés ", "Cratewood"), name("Ximena Inés Cratewood", "Cratewood"));
+        assert_eq!(PersonName::of_whole("Cratewood, Ximena"), name("Ximena Cratewood", "Cratewood"));
+        assert_eq!(PersonName::of_whole("Ximena Cratewood"), name("Ximena Cratewood", ""));
+        assert_eq!(PersonName::of_whole("Cratewood,"), name("Cratewood", ""));
+    }
+
+    #[test]
+    fn accents_and_capitals_do_not_count_in_an_order() {
+        let mut list = [("Zoë Ábel", "Ábel"), ("Ann Øst", "Øst"), ("Ann abacus", "abacus"), ("Łucja Nowak", "Nowak")];
+        list.sort_by_key(|(name, family)| sort_key(name, family));
+        assert_eq!(list.map(|(_, family)| family), ["abacus", "Ábel", "Nowak", "Øst"]);
+    }
+
+    #[test]
+    fn a_sign_in_name_has_no_blanks_and_an_end() {
+        assert_eq!(valid_sign_in(" ximena@packhouse.test "), Ok("ximena@packhouse.test".into()));
+        assert_eq!(valid_sign_in("josé-2"), Ok("josé-2".into()));
+        assert!(valid_sign_in("x y").unwrap_err().contains("holds a blank"));
+        assert!(valid_sign_in("<b>").unwrap_err().contains("holds `<`"));
+        assert!(valid_sign_in(" ").unwrap_err().contains("missing"));
+        assert!(valid_sign_in(&"x".repeat(65)).unwrap_err().contains("longer"));
+    }
+}

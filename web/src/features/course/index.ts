@@ -1,0 +1,3 @@
+export { AuditView } from "./AuditView";
+export { CourseSheet } from "./CourseSheet";
+export { CourseTabs } from "./CourseTabs";
