@@ -32,6 +32,8 @@ pub struct WiringPlan {
 pub struct Exercise {
     /// Title for people.
     pub title: String,
+    /// What the task is, in Markdown; empty where it says nothing.
+    pub statement: String,
     /// Ports in table order, most significant first.
     pub ports: Vec<ExercisePort>,
     /// What a design has to do.
@@ -103,6 +105,7 @@ struct RawWiring {
 struct RawExercise {
     format: Spanned<String>,
     title: Spanned<String>,
+    statement: Option<Spanned<String>>,
     #[serde(default)]
     port: Vec<RawPort>,
     clock: Option<RawClock>,
@@ -117,6 +120,9 @@ struct RawExercise {
     answer: Vec<RawAnswer>,
     students: Option<RawStudents>,
 }
+
+/// The most bytes of a statement.
+const MAX_STATEMENT: usize = 64 << 10;
 
 /// What students read of a verdict.
 #[derive(Deserialize)]
@@ -312,6 +318,14 @@ fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>, budget: 
     if raw.title.get_ref().trim().is_empty() {
         return Err((raw.title.span(), "The title is empty; give the exercise a name.".into()));
     }
+    let statement = match &raw.statement {
+        Some(text) if text.get_ref().len() > MAX_STATEMENT => {
+            let message = "The statement has more than 64 KiB; shorten it, or attach a document.";
+            return Err((text.span(), message.into()));
+        }
+        Some(text) => text.get_ref().trim().to_owned(),
+        None => String::new(),
+    };
     let mut warnings = Vec::new();
     let parameter = match (&raw.parameter, value) {
         (Some(given), Some(value)) => {
@@ -364,6 +378,7 @@ fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>, budget: 
     let digit = digit_outputs(&raw.behaviour, expected.table());
     Ok(Exercise {
         title: raw.title.into_inner(),
+        statement,
         ports,
         expected,
         languages,

@@ -71,6 +71,8 @@ data! {
     struct ExerciseDraft {
         /// Title.
         title: String,
+        /// What the task is, in Markdown.
+        statement: String,
         /// Ports in table order.
         ports: Vec<PortDraft>,
         /// Behaviour.
@@ -79,7 +81,7 @@ data! {
 
     /// Why a draft can't be used yet: one sentence at its field.
     struct FieldProblem {
-        /// `title`, `port.0.name`, `port.0.range`, `terms.f`, `dont_cares.f`, `expressions.f`, `rows`, `code`; empty for
+        /// `title`, `statement`, `port.0.name`, `port.0.range`, `terms.f`, `dont_cares.f`, `expressions.f`, `rows`, `code`; empty for
         /// the whole.
         field: String,
         /// What is wrong and what to do.
@@ -170,6 +172,7 @@ impl ExerciseDraft {
         let (terms, expressions) = if kind == "expressions" { (Vec::new(), outputs) } else { (outputs, Vec::new()) };
         Self {
             title: string(document.get("title")),
+            statement: string(document.get("statement")).trim().to_owned(),
             ports: ports.collect(),
             behaviour: BehaviourDraft {
                 terms,
@@ -216,6 +219,7 @@ impl ExerciseDraft {
         let mut document: DocumentMut =
             base.parse().map_err(|_| problem("", "The exercise file is not valid TOML; correct it there first."))?;
         document["title"] = value(self.title.as_str());
+        self.write_statement(&mut document);
         let mut ports = ArrayOfTables::new();
         let decor =
             document.get("port").and_then(Item::as_array_of_tables).and_then(|p| p.get(0)).map(|t| t.decor().clone());
@@ -239,6 +243,23 @@ impl ExerciseDraft {
         self.follow_names(&mut document);
         self.write_behaviour(&mut document)?;
         Ok(document.to_string())
+    }
+
+    /// The statement behind the title, as lines of text.
+    fn write_statement(&self, document: &mut DocumentMut) {
+        let text = self.statement.trim();
+        let known = document.get("statement").and_then(Item::as_str).map(str::trim);
+        if text.is_empty() {
+            document.remove("statement");
+        } else if known != Some(text) {
+            let lines = value(format!("{text}\n"));
+            match document.get_mut("statement") {
+                Some(item) => *item = lines,
+                None => {
+                    document.insert("statement", lines);
+                }
+            }
+        }
     }
 
     /// What refers to a renamed port elsewhere in the file.
@@ -344,6 +365,9 @@ impl ExerciseDraft {
             |item: Option<&Item>| item.and_then(Item::span).is_some_and(|s| s.contains(&offset) || s.start == offset);
         if within(document.get("title")) {
             return "title".into();
+        }
+        if within(document.get("statement")) {
+            return "statement".into();
         }
         let ports = document.get("port").and_then(Item::as_array_of_tables);
         for (i, port) in ports.into_iter().flatten().enumerate() {

@@ -1,6 +1,7 @@
 //! The exercise: its file, its form as pages edit it, the expected behaviour, rules, weights and questions. Knows no hand-in.
 
 mod behaviour;
+mod checked;
 mod clocked;
 mod divider;
 mod exercise;
@@ -14,6 +15,7 @@ mod weights;
 mod wide;
 mod widths;
 
+pub use checked::checked_part;
 pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec, clocked};
 pub use divider::{DividerPlan, divider_plans};
 pub use exercise::{Exercise, ExerciseError, WiringPlan, shows_answers};

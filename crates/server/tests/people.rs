@@ -226,7 +226,8 @@ async fn an_account_that_is_used_elsewhere_is_not_taken_over() {
 async fn a_course_is_copied_without_its_people_by_who_teaches() {
     begun!(folder, b);
     let exercise = include_str!("../../../demo/hopper-interlock/exercise.toml");
-    b.post("/api/courses/1/exercises", json!({"text": exercise})).await;
+    b.post("/api/courses/1/exercises", json!({"text": exercise, "version": null})).await;
+    assert_eq!(b.post("/api/courses/1/exercises/1/publish", json!({"version": 1})).await.0, 200);
     b.post("/api/courses/1/people", person("Milo Segmentine", "milo", "student")).await;
     let (status, made) = b.post("/api/courses", json!({"title": "Next term", "copy_of": 1})).await;
     assert_eq!((status, &made["title"]), (200, &json!("Next term")));

@@ -45,6 +45,13 @@ const TABLE: &[(&str, &str, [u16; 5])] = &[
     ("POST", "/api/courses/{course}/exercises", [401, 404, 403, 403, 422]),
     ("GET", "/api/courses/{course}/exercises/{exercise}", [401, 404, 200, 200, 200]),
     ("PUT", "/api/courses/{course}/exercises/{exercise}", [401, 404, 403, 403, 422]),
+    ("GET", "/api/courses/{course}/exercises/{exercise}/publish", [401, 404, 403, 403, 200]),
+    ("POST", "/api/courses/{course}/exercises/{exercise}/publish", [401, 404, 403, 403, 422]),
+    ("DELETE", "/api/courses/{course}/exercises/{exercise}/draft", [401, 404, 403, 403, 422]),
+    ("PUT", "/api/courses/{course}/exercises/{exercise}/archived", [401, 404, 403, 403, 422]),
+    ("GET", "/api/courses/{course}/exercises/{exercise}/revisions", [401, 404, 403, 200, 200]),
+    // Without a revision to begin with there is nothing to compare.
+    ("GET", "/api/courses/{course}/exercises/{exercise}/difference", [401, 404, 403, 422, 422]),
     ("POST", "/api/courses/{course}/workings", [401, 404, 403, 422, 422]),
     ("GET", "/api/courses/{course}/exercises/{exercise}/workings", [401, 404, 403, 200, 200]),
     ("PUT", "/api/courses/{course}/exercises/{exercise}/workings", [401, 404, 403, 403, 422]),
@@ -335,7 +342,7 @@ async fn a_faulty_exercise_file_is_refused_with_its_line_and_nothing_is_saved() 
     let world = world();
     let app = app!(world);
     let cookie = sign_in(&app, "instructor").await;
-    let body = serde_json::json!({ "text": EXERCISE.replace("name = \"gate\"", "name = \"2x\"") });
+    let body = serde_json::json!({ "text": EXERCISE.replace("name = \"gate\"", "name = \"2x\""), "version": 1 });
     let put = at::TestRequest::put().uri("/api/courses/1/exercises/1").cookie(cookie.clone()).set_json(body);
     let response = call(&app, put).await;
     assert_eq!(response.status(), 422);
@@ -376,9 +383,12 @@ async fn the_bench_shows_the_image_and_is_dark_without_power() {
     let text = EXERCISE.replace("motor = \"H7\"", "motor = \"H6\"");
     assert_ne!(text, EXERCISE);
     let staff = sign_in(&app, "instructor").await;
-    let body = serde_json::json!({ "text": text });
-    let saved = at::TestRequest::put().uri("/api/courses/1/exercises/1").cookie(staff).set_json(body);
+    let body = serde_json::json!({ "text": text, "version": 1 });
+    let saved = at::TestRequest::put().uri("/api/courses/1/exercises/1").cookie(staff.clone()).set_json(body);
     assert_eq!(call(&app, saved).await.status(), 200);
+    assert_eq!(lit(&read(bench("row=1").await).await), 1, "a draft changes nothing yet");
+    let publish = at::TestRequest::post().uri("/api/courses/1/exercises/1/publish").cookie(staff);
+    assert_eq!(call(&app, publish.set_json(serde_json::json!({ "version": 2 }))).await.status(), 200);
     let old = read(bench("row=1").await).await;
     assert_eq!(lit(&old), 0);
     assert!(old["refusal"].as_str().unwrap().contains("older"), "{}", old["refusal"]);

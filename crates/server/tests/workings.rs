@@ -64,11 +64,11 @@ async fn an_edit_is_carried_out_and_saved_as_a_revision_others_can_collide_with(
     assert_eq!((status, worked["problem"].clone()), (200, Value::Null));
     assert_eq!(worked["draft"]["behaviour"]["dont_cares"][0]["text"], "3, 10, 11, 12, 13, 14, 15");
     assert_eq!(worked["derivation"]["shared"]["optimal"], true);
-    let save = |revision: i64| {
-        at::TestRequest::put().uri(ONE).set_json(json!({ "revision": revision, "draft": worked["draft"] }))
+    let save = |version: i64| {
+        at::TestRequest::put().uri(ONE).set_json(json!({ "version": version, "draft": worked["draft"] }))
     };
     let (status, saved) = ask(&app, &cookie, save(1)).await;
-    assert_eq!((status, saved["revision"].as_i64()), (200, Some(2)));
+    assert_eq!((status, saved["version"].as_i64()), (200, Some(2)));
     let (status, problem) = ask(&app, &cookie, save(1)).await;
     assert_eq!((status, problem["title"].as_str()), (409, Some("Changed meanwhile")));
     let (_, page) = ask(&app, &cookie, at::TestRequest::get().uri("/api/courses/1/exercises/1")).await;
@@ -87,8 +87,98 @@ async fn a_faulty_draft_is_answered_with_its_field_and_never_saved() {
         ask(&app, &cookie, at::TestRequest::post().uri("/api/courses/1/workings").set_json(request)).await;
     assert_eq!((status, worked["problem"]["field"].as_str()), (200, Some("terms.middle")));
     assert_eq!(worked["draft"], draft);
-    let put = at::TestRequest::put().uri(ONE).set_json(json!({ "revision": 1, "draft": draft }));
+    let put = at::TestRequest::put().uri(ONE).set_json(json!({ "version": 1, "draft": draft }));
     let (status, problem) = ask(&app, &cookie, put).await;
     assert_eq!(status, 422);
     assert_eq!(problem["detail"], "Column 7: there is no row 16: the inputs have rows 0 to 15 only.");
+}
+
+#[actix_web::test]
+async fn a_draft_is_published_with_its_consequences_said_first() {
+    world!(app, cookie);
+    let exercise = "/api/courses/1/exercises/1";
+    let text = |title: &str, rows: &str| {
+        let text = EXERCISE.replacen("title = \"", &format!("title = \"{title} "), 1);
+        text.replacen("[0, 1, 2, 3]", rows, 1)
+    };
+    let put = |version: i64, text: String| {
+        at::TestRequest::put().uri(exercise).set_json(json!({ "text": text, "version": version }))
+    };
+    let publish = || at::TestRequest::get().uri("/api/courses/1/exercises/1/publish");
+    let (_, nothing) = ask(&app, &cookie, publish()).await;
+    assert_eq!((nothing["has_draft"].as_bool(), nothing["version"].as_i64()), (Some(false), Some(1)));
+    // Other words only.
+    let (status, saved) = ask(&app, &cookie, put(1, text("Weighty", "[0, 1, 2, 3]"))).await;
+    assert_eq!((status, saved["version"].as_i64()), (200, Some(2)));
+    let (_, seen) = ask(&app, &cookie, publish()).await;
+    assert_eq!((seen["changes_checks"].as_bool(), seen["is_first"].as_bool()), (Some(false), Some(false)));
+    let (_, view) = ask(&app, &cookie, at::TestRequest::get().uri(ONE)).await;
+    assert_eq!((view["standing"]["published"].as_i64(), view["standing"]["editor"].as_str()), (Some(1), Some("ines")));
+    // Other rows.
+    ask(&app, &cookie, put(2, text("Weighty", "[0, 1, 2]"))).await;
+    let (_, seen) = ask(&app, &cookie, publish()).await;
+    assert_eq!(seen["changes_checks"].as_bool(), Some(true));
+    let (status, _) = ask(&app, &cookie, put(2, text("Late", "[0]"))).await;
+    assert_eq!(status, 409, "somebody saved meanwhile");
+    let version = seen["version"].as_i64().unwrap();
+    let post = |version: i64| {
+        at::TestRequest::post().uri("/api/courses/1/exercises/1/publish").set_json(json!({ "version": version }))
+    };
+    assert_eq!(ask(&app, &cookie, post(version - 1)).await.0, 409);
+    assert_eq!(ask(&app, &cookie, post(version)).await.0, 200);
+    let (_, list) = ask(&app, &cookie, at::TestRequest::get().uri("/api/courses/1/exercises/1/revisions")).await;
+    assert_eq!(list.as_array().unwrap().iter().map(|r| r["number"].as_i64().unwrap()).collect::<Vec<_>>(), [2, 1]);
+    let uri = "/api/courses/1/exercises/1/difference?from=1&to=2";
+    let (_, difference) = ask(&app, &cookie, at::TestRequest::get().uri(uri)).await;
+    let lines: Vec<(&str, &str)> = difference["lines"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|l| (l["kind"].as_str().unwrap(), l["text"].as_str().unwrap()))
+        .collect();
+    assert!(
+        lines.contains(&("gone", "light = [0, 1, 2, 3]")) && lines.contains(&("new", "light = [0, 1, 2]")),
+        "{lines:?}"
+    );
+}
+
+#[actix_web::test]
+async fn an_exercise_that_was_begun_is_staff_s_alone_until_it_is_published() {
+    world!(app, cookie);
+    let add =
+        at::TestRequest::post().uri("/api/courses/1/exercises").set_json(json!({ "text": EXERCISE, "version": null }));
+    let (status, made) = ask(&app, &cookie, add).await;
+    assert_eq!((status, made["id"].as_i64()), (200, Some(2)));
+    let (_, sheet) = ask(&app, &cookie, at::TestRequest::get().uri("/api/courses/1/pass-sheet")).await;
+    assert_eq!(sheet["exercises"][1]["state"], "unpublished");
+    let (status, page) = ask(&app, &cookie, at::TestRequest::get().uri("/api/courses/1/exercises/2")).await;
+    assert_eq!((status, page["revision"].as_i64()), (200, Some(0)));
+    // A student of the course finds nothing there.
+    let body = json!({"name": "Milo", "family": "", "sign_in": "milo", "number": "", "section": "", "role": "student",
+        "looks_after": [], "active": true});
+    ask(&app, &cookie, at::TestRequest::post().uri("/api/courses/1/people").set_json(body)).await;
+    let links = at::TestRequest::post().uri("/api/courses/1/password-links").set_json(json!({ "people": [2] }));
+    let (_, links) = ask(&app, &cookie, links).await;
+    let link = format!("/api/password-links/{}", links[0]["token"].as_str().unwrap());
+    let body = json!({ "before": null, "password": "grapefruit-7" });
+    let response = at::call_service(&app, at::TestRequest::post().uri(&link).set_json(body).to_request()).await;
+    let student: Cookie<'static> = response.response().cookies().next().unwrap().into_owned();
+    let (_, own) = ask(&app, &student, at::TestRequest::get().uri("/api/courses/1/pass-sheet")).await;
+    assert_eq!(own["exercises"].as_array().unwrap().len(), 1);
+    for path in ["/api/courses/1/exercises/2", "/api/courses/1/exercises/2/hand-ins"] {
+        let (status, found) = ask(&app, &student, at::TestRequest::get().uri(path)).await;
+        assert!(status == 404 || found == json!([]), "{path} {status}");
+    }
+    // Put aside, the other one is gone for students, too.
+    let aside = |archived: bool| {
+        at::TestRequest::put().uri("/api/courses/1/exercises/1/archived").set_json(json!({ "archived": archived }))
+    };
+    assert_eq!(ask(&app, &cookie, aside(true)).await.0, 204);
+    assert_eq!(ask(&app, &student, at::TestRequest::get().uri("/api/courses/1/exercises/1")).await.0, 404);
+    let (_, sheet) = ask(&app, &cookie, at::TestRequest::get().uri("/api/courses/1/pass-sheet")).await;
+    assert_eq!((sheet["archived"][0]["id"].as_i64(), sheet["exercises"][0]["id"].as_i64()), (Some(1), Some(2)));
+    assert_eq!(ask(&app, &cookie, aside(false)).await.0, 204);
+    let discard = at::TestRequest::delete().uri("/api/courses/1/exercises/2/draft").set_json(json!({ "version": 1 }));
+    assert_eq!(ask(&app, &cookie, discard).await.0, 204);
+    assert_eq!(ask(&app, &cookie, at::TestRequest::get().uri("/api/courses/1/exercises/2")).await.0, 404);
 }

@@ -131,13 +131,14 @@ pub type Standing = HandInSummary;
 
 const SUMMARY: &str = "SELECT h.id, h.exercise_id, h.student_id, p.name, h.attempt, h.submitted_at,
      v.kind, v.rows_passed, v.rows_total,
-     v.revision_id IS NOT NULL AND v.revision_id <> r.id,
+     v.revision_id IS NOT NULL AND v.revision_id <> r.id AND (m.checks = '' OR m.checks <> r.checks),
      q.name, s.created_at, v.marks, v.marks_out_of
      FROM hand_ins h
      JOIN people p ON p.id = h.student_id
      JOIN exercises e ON e.id = h.exercise_id
      JOIN revisions r ON r.id = (SELECT id FROM revisions WHERE exercise_id = e.id ORDER BY number DESC LIMIT 1)
      LEFT JOIN verdicts v ON v.id = (SELECT max(id) FROM verdicts WHERE hand_in_id = h.id)
+     LEFT JOIN revisions m ON m.id = v.revision_id
      LEFT JOIN sign_offs s ON s.hand_in_id = h.id
      LEFT JOIN people q ON q.id = s.by_id";
 
@@ -196,7 +197,8 @@ impl Store {
     pub fn add_hand_in(&self, course: CourseId, new: &NewHandIn, at: Timestamp) -> Result<(HandInId, i64), StoreError> {
         self.write(|t| {
             let known: bool = t.query_row(
-                "SELECT EXISTS (SELECT 1 FROM exercises WHERE id = ? AND course_id = ?)",
+                "SELECT EXISTS (SELECT 1 FROM exercises e JOIN revisions r ON r.exercise_id = e.id
+                 WHERE e.id = ? AND e.course_id = ? AND e.archived = 0)",
                 params![new.exercise, course],
                 |r| r.get(0),
             )?;

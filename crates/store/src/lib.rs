@@ -17,7 +17,7 @@ mod schema;
 pub use audit::AuditEntry;
 pub use backup::{backup, restore};
 pub use error::StoreError;
-pub use exercises::{Exercise, Revision, Typed};
+pub use exercises::{Checks, Exercise, NewDraft, Revision, Working};
 pub use hand_ins::{FileKind, HandIn, HandInSummary, NewFile, NewHandIn, NewVerdict, Standing, StoredFile, Verdict};
 pub use joining::JoinCode;
 pub use people::{Account, Course, Member, Role, Session};

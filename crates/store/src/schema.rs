@@ -177,13 +177,35 @@ CREATE TABLE join_codes (
 ) STRICT;
 ";
 
+/// What authors work at is a draft until it is published; a revision knows what of it is checked.
+const DRAFTS: &str = "
+ALTER TABLE exercises ADD COLUMN version INTEGER NOT NULL DEFAULT 1;
+ALTER TABLE exercises ADD COLUMN archived INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE revisions ADD COLUMN checks TEXT NOT NULL DEFAULT '';
+CREATE TABLE exercise_drafts (
+    exercise_id INTEGER PRIMARY KEY REFERENCES exercises(id) ON DELETE CASCADE,
+    title TEXT NOT NULL,
+    text TEXT NOT NULL,
+    author_id INTEGER NOT NULL REFERENCES people(id),
+    saved_at INTEGER NOT NULL
+) STRICT;
+";
+
 /// Sets the connection's habits and brings the tables up to date.
 pub(crate) fn prepare(connection: &mut Connection) -> Result<(), StoreError> {
     connection.busy_timeout(std::time::Duration::from_secs(5))?;
     connection.pragma_update(None, "journal_mode", "WAL")?;
     connection.pragma_update(None, "synchronous", "FULL")?;
     connection.pragma_update(None, "foreign_keys", true)?;
-    Migrations::new(vec![M::up(FIRST), M::up(ANSWERS), M::up(SETTINGS), M::up(IMAGES), M::up(COUNTS), M::up(PEOPLE)])
-        .to_latest(connection)?;
+    Migrations::new(vec![
+        M::up(FIRST),
+        M::up(ANSWERS),
+        M::up(SETTINGS),
+        M::up(IMAGES),
+        M::up(COUNTS),
+        M::up(PEOPLE),
+        M::up(DRAFTS),
+    ])
+    .to_latest(connection)?;
     Ok(())
 }

@@ -2,7 +2,7 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use store::{FileKind, NewFile, NewHandIn, NewVerdict, Role, Store, StoreError, Typed};
+use store::{FileKind, NewDraft, NewFile, NewHandIn, NewVerdict, Revision, Role, Store, StoreError};
 
 struct World {
     store: Store,
@@ -28,6 +28,14 @@ fn hand_in(w: &World, text: &str) -> (i64, i64) {
     let files = vec![NewFile { kind: FileKind::Design, name: "hopper.v".into(), bytes: text.into() }];
     let new = NewHandIn { exercise: w.exercise, student: w.student, submitted_by: w.student, top: None, files };
     w.store.add_hand_in(w.course, &new, 10).unwrap()
+}
+
+/// Publishes a text as the next revision.
+fn publish(w: &World, text: &str, checks: &str) -> Revision {
+    let expected = w.store.working(w.course, w.exercise).unwrap().version;
+    let draft = NewDraft { expected, title: "Hopper", text, author: w.instructor };
+    let version = w.store.save_draft(w.course, w.exercise, &draft, 12).unwrap();
+    w.store.publish(w.course, w.exercise, (version, checks), w.instructor, 12).unwrap()
 }
 
 fn verdict(revision: i64, kind: &str) -> NewVerdict {
@@ -96,9 +104,7 @@ fn a_saved_exercise_makes_earlier_verdicts_stale() {
     let revision = w.store.exercise(w.course, w.exercise).unwrap().revision;
     w.store.add_verdict(id, &verdict(revision.id, "partly"), 11).unwrap();
     assert!(!w.store.hand_in(w.course, id).unwrap().summary.stale);
-    let unchanged = w.store.save_exercise(w.course, w.exercise, "Hopper", "text 1", w.instructor, 12).unwrap();
-    assert_eq!(unchanged.number, 1);
-    let next = w.store.save_exercise(w.course, w.exercise, "Hopper", "text 2", w.instructor, 12).unwrap();
+    let next = publish(&w, "text 2", "");
     assert_eq!(next.number, 2);
     assert!(w.store.hand_in(w.course, id).unwrap().summary.stale);
     w.store.add_verdict(id, &verdict(next.id, "pass"), 13).unwrap();
@@ -160,25 +166,70 @@ fn the_file_is_written_ahead_and_in_full() {
 }
 
 #[test]
-fn typing_on_makes_one_revision_until_a_verdict_rests_on_it() {
+fn what_is_typed_is_a_draft_until_it_is_published() {
     let w = world();
-    let save = |expected: i64, text: &str, at: i64| {
-        let typed = Typed { expected, title: "Hopper", text, author: w.instructor, window: 300 };
-        w.store.save_typing(w.course, w.exercise, &typed, at)
+    let save = |expected: i64, text: &str| {
+        let draft = NewDraft { expected, title: "Hopper", text, author: w.instructor };
+        w.store.save_draft(w.course, w.exercise, &draft, 100)
     };
-    let second = save(1, "text 2", 100).unwrap();
-    let third = save(2, "text 3", 130).unwrap();
-    assert_eq!((second.number, third.number), (2, 3));
-    // The first revision stays for good; what was typed in between has been replaced.
+    let before = w.store.working(w.course, w.exercise).unwrap();
+    assert_eq!((before.published, before.draft.clone()), (Some(1), None));
+    let version = save(before.version, "text 2").unwrap();
+    // Somebody else who began with the same version overwrites nothing.
+    assert!(matches!(save(before.version, "text 9"), Err(StoreError::Taken(_))));
+    let now = w.store.working(w.course, w.exercise).unwrap();
+    assert_eq!((now.text.as_str(), now.draft), ("text 2", Some(("Ines Quill".into(), 100))));
+    assert_eq!(w.store.exercise(w.course, w.exercise).unwrap().revision.text, "text 1", "students see no draft");
+    // Typing back what is published ends the draft.
+    let version = save(version, "text 1").unwrap();
+    assert_eq!(w.store.working(w.course, w.exercise).unwrap().draft, None);
+    let refused = w.store.publish(w.course, w.exercise, (version, "x"), w.instructor, 101);
+    assert!(matches!(refused, Err(StoreError::Refused(_))));
+    let version = save(version, "text 3").unwrap();
+    let revision = w.store.publish(w.course, w.exercise, (version, "x"), w.instructor, 102).unwrap();
+    assert_eq!((revision.number, revision.text.as_str()), (2, "text 3"));
+    let list: Vec<i64> = w.store.revisions(w.course, w.exercise).unwrap().into_iter().map(|r| r.0.number).collect();
+    assert_eq!(list, [2, 1]);
+    // A draft that is discarded leaves what is published; an exercise that never was goes.
+    let version = save(version + 1, "text 4").unwrap();
+    w.store.discard_draft(w.course, w.exercise, version, (w.instructor, 103)).unwrap();
+    assert_eq!(w.store.working(w.course, w.exercise).unwrap().text, "text 3");
+    let begun = w.store.add_draft(w.course, "Begun", "text", w.instructor, 104).unwrap();
+    assert_eq!((w.store.exercises(w.course).unwrap().len(), w.store.workings(w.course).unwrap().len()), (1, 2));
+    assert!(matches!(w.store.exercise(w.course, begun), Err(StoreError::NotFound("exercise"))));
+    w.store.discard_draft(w.course, begun, 1, (w.instructor, 105)).unwrap();
+    assert_eq!(w.store.workings(w.course).unwrap().len(), 1);
+}
+
+#[test]
+fn only_what_is_checked_makes_a_verdict_stale() {
+    let w = world();
+    let publish = |text: &str, checks: &str| publish(&w, text, checks);
+    let first = publish("text 2", "same");
     let (id, _) = hand_in(&w, "module a; endmodule");
-    assert!(w.store.add_verdict(id, &verdict(second.id, "pass"), 131).is_err());
-    w.store.add_verdict(id, &verdict(third.id, "pass"), 131).unwrap();
-    let fourth = save(3, "text 4", 140).unwrap();
-    assert!(w.store.hand_in(w.course, id).unwrap().summary.stale);
-    w.store.add_verdict(id, &verdict(third.id, "pass"), 141).unwrap();
-    // Somebody else's newer revision is not overwritten.
-    assert!(matches!(save(3, "text 5", 150), Err(StoreError::Taken(_))));
-    assert_eq!(w.store.exercise(w.course, w.exercise).unwrap().revision.text, fourth.text);
+    w.store.add_verdict(id, &verdict(first.id, "pass"), 131).unwrap();
+    let stale = || w.store.hand_in(w.course, id).unwrap().summary.stale;
+    assert_eq!(w.store.would_be_stale(w.exercise, "same").unwrap(), 0);
+    publish("text 3, other words", "same");
+    assert!(!stale());
+    assert_eq!(w.store.would_be_stale(w.exercise, "other").unwrap(), 1);
+    publish("text 4", "other");
+    assert!(stale());
+    // Back again: the verdict holds as it did.
+    publish("text 5", "same");
+    assert!(!stale());
+}
+
+#[test]
+fn an_archived_exercise_takes_no_hand_in() {
+    let w = world();
+    w.store.archive(w.course, w.exercise, true, (w.instructor, 5)).unwrap();
+    assert_eq!(w.store.exercises(w.course).unwrap().len(), 0);
+    let files = vec![NewFile { kind: FileKind::Design, name: "hopper.v".into(), bytes: b"x".to_vec() }];
+    let new = NewHandIn { exercise: w.exercise, student: w.student, submitted_by: w.student, top: None, files };
+    assert!(matches!(w.store.add_hand_in(w.course, &new, 10), Err(StoreError::NotFound("exercise"))));
+    w.store.archive(w.course, w.exercise, false, (w.instructor, 6)).unwrap();
+    w.store.add_hand_in(w.course, &new, 10).unwrap();
 }
 
 #[test]

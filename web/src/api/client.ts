@@ -78,9 +78,15 @@ export async function signOut(): Promise<void> {
   await call("/api/sign-out", { method: "POST" });
 }
 
-export async function saveExercise(course: number, id: number | null, text: string): Promise<ExerciseSaved> {
+/** Saves an exercise file as a draft; `version` is the one that it changes. */
+export async function saveExercise(
+  course: number,
+  id: number | null,
+  text: string,
+  version: number | null,
+): Promise<ExerciseSaved> {
   const path = `/api/courses/${course}/exercises${id === null ? "" : `/${id}`}`;
-  const response = await call(path, json(id === null ? "POST" : "PUT", { text }));
+  const response = await call(path, json(id === null ? "POST" : "PUT", { text, version }));
   return (await response.json()) as ExerciseSaved;
 }
 
@@ -261,4 +267,22 @@ export async function changePassword(before: string, password: string): Promise<
 
 export async function endSession(key: string): Promise<void> {
   await call(`/api/sessions/${key}`, { method: "DELETE" });
+}
+
+/** Publishes the draft of an exercise. */
+export async function publishExercise(
+  course: number,
+  exercise: number,
+  version: number,
+): Promise<ExerciseSaved> {
+  return answer(`/api/courses/${course}/exercises/${exercise}/publish`, json("POST", { version }));
+}
+
+export async function discardDraft(course: number, exercise: number, version: number): Promise<void> {
+  await call(`/api/courses/${course}/exercises/${exercise}/draft`, json("DELETE", { version }));
+}
+
+/** Puts an exercise aside, where students don't see it, or takes it up again. */
+export async function archiveExercise(course: number, exercise: number, archived: boolean): Promise<void> {
+  await call(`/api/courses/${course}/exercises/${exercise}/archived`, json("PUT", { archived }));
 }

@@ -136,7 +136,11 @@ id: number,
 /**
  * Title.
  */
-title: string, };
+title: string, 
+/**
+ * `published`, `changed` (a draft differs from it) or `unpublished`; students see published ones only.
+ */
+state: string, };
 
 export type StudentLine = { 
 /**
@@ -178,6 +182,10 @@ counts_newest: boolean,
  */
 exercises: Array<ExerciseHead>, 
 /**
+ * Those that are put aside; empty for students.
+ */
+archived: Array<ExerciseHead>, 
+/**
  * Lines.
  */
 students: Array<StudentLine>, };
@@ -204,7 +212,11 @@ export type ExerciseText = {
 /**
  * TOML.
  */
-text: string, };
+text: string, 
+/**
+ * The version that it changes; null for a new exercise.
+ */
+version: number | null, };
 
 export type ExerciseSaved = { 
 /**
@@ -212,9 +224,9 @@ export type ExerciseSaved = {
  */
 id: number, 
 /**
- * Number of the revision.
+ * What the next save has to say that it changes.
  */
-revision: number, 
+version: number, 
 /**
  * Worth knowing.
  */
@@ -362,9 +374,13 @@ shared: boolean, };
 
 export type WorkingsView = { 
 /**
- * Number of the revision that the draft changes; 0 for a new exercise.
+ * What was saved last, as saving has to say it again; 0 for a new exercise.
  */
-revision: number, 
+version: number, 
+/**
+ * How the exercise stands; null for a new one.
+ */
+standing: DraftStanding | null, 
 /**
  * Signals and behaviour after the change.
  */
@@ -412,9 +428,9 @@ exports: Array<ExportText>, };
 
 export type WorkingsSave = { 
 /**
- * Number of the revision that it changes.
+ * The version that it changes.
  */
-revision: number, 
+version: number, 
 /**
  * Signals and behaviour.
  */
@@ -430,9 +446,21 @@ id: number,
  */
 title: string, 
 /**
- * Number of the newest revision.
+ * What the task is, in Markdown; may be empty.
+ */
+statement: string, 
+/**
+ * Number of the published revision; 0 before the first.
  */
 revision: number, 
+/**
+ * What saving the file has to say that it changes; 0 for students.
+ */
+version: number, 
+/**
+ * How the exercise stands; null for students.
+ */
+standing: DraftStanding | null, 
 /**
  * Ports in table order.
  */
@@ -1598,6 +1626,96 @@ agent: string,
  */
 is_this: boolean, };
 
+export type DraftStanding = { 
+/**
+ * Number of the published revision; null before the first.
+ */
+published: number | null, 
+/**
+ * Who saved the draft last; null where there is none.
+ */
+editor: string | null, 
+/**
+ * When: seconds since 1970.
+ */
+saved_at: number | null, 
+/**
+ * It is put aside: students don't see it.
+ */
+archived: boolean, };
+
+export type VersionAsk = { 
+/**
+ * What was saved last, as the page knows it.
+ */
+version: number, };
+
+export type PublishPreview = { 
+/**
+ * What was saved last.
+ */
+version: number, 
+/**
+ * There is a draft to publish.
+ */
+has_draft: boolean, 
+/**
+ * Students see the exercise for the first time.
+ */
+is_first: boolean, 
+/**
+ * What is checked changes; else words only.
+ */
+changes_checks: boolean, 
+/**
+ * Hand-ins whose verdicts become stale.
+ */
+stale: number, };
+
+export type RevisionInfo = { 
+/**
+ * Its number, from 1.
+ */
+number: number, 
+/**
+ * Title at that time.
+ */
+title: string, 
+/**
+ * Who published it.
+ */
+author: string, 
+/**
+ * When: seconds since 1970.
+ */
+at: number, };
+
+export type DiffLine = { 
+/**
+ * `same`, `gone` or `new`.
+ */
+kind: string, 
+/**
+ * The line.
+ */
+text: string, };
+
+export type RevisionDiff = { 
+/**
+ * Line by line, with three lines around each change; what is left out stands as one line of kind `skipped`.
+ */
+lines: Array<DiffLine>, 
+/**
+ * The newer text, to go back to.
+ */
+text: string, };
+
+export type ArchiveAsk = { 
+/**
+ * Put aside.
+ */
+archived: boolean, };
+
 export type DumpOpened = { 
 /**
  * Its key while it is open.
@@ -1974,6 +2092,10 @@ export type ExerciseDraft = {
  */
 title: string, 
 /**
+ * What the task is, in Markdown.
+ */
+statement: string, 
+/**
  * Ports in table order.
  */
 ports: Array<PortDraft>, 
@@ -1984,7 +2106,7 @@ behaviour: BehaviourDraft, };
 
 export type FieldProblem = { 
 /**
- * `title`, `port.0.name`, `port.0.range`, `terms.f`, `dont_cares.f`, `expressions.f`, `rows`, `code`; empty for
+ * `title`, `statement`, `port.0.name`, `port.0.range`, `terms.f`, `dont_cares.f`, `expressions.f`, `rows`, `code`; empty for
  * the whole.
  */
 field: string, 

@@ -1,10 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
-import { get } from "@/api/client";
+import { archiveExercise, get } from "@/api/client";
 import type { ExercisePage, HandInLine } from "@/api/types";
 import { useRowCursor } from "@/cursor/useRowCursor";
 import { BenchPanel } from "@/features/bench";
-import { ExerciseFileButton, ExerciseView } from "@/features/exercise";
+import { DraftBar, ExerciseFileButton, ExerciseView, Statement } from "@/features/exercise";
 import { HandInButton, HandInList } from "@/features/hand-in";
 import { useRole } from "@/features/session";
 import { WavesSection } from "@/features/waves";
@@ -36,9 +36,29 @@ function Plan({ page }: { page: ExercisePage }) {
   );
 }
 
+/** An exercise that is put aside is taken up again here. */
+function Archiving({ course, page }: { course: number; page: ExercisePage }) {
+  const queries = useQueryClient();
+  const isAside = page.standing?.archived === true;
+  const change = useMutation({
+    mutationFn: () => archiveExercise(course, page.id, !isAside),
+    onSuccess: () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "start" }),
+  });
+  if (page.revision === 0) return null;
+  return (
+    <>
+      <Button strength="quiet" disabled={change.isPending} onClick={() => change.mutate()}>
+        {isAside ? "Take it up again" : "Archive it"}
+      </Button>
+      {change.isError && <ErrorNote error={change.error} />}
+    </>
+  );
+}
+
 function Page({ course, page }: { course: number; page: ExercisePage }) {
   const role = useRole(course);
   const staff = role !== "student";
+  const queries = useQueryClient();
   const [params] = useSearchParams();
   const cursor = useRowCursor(page.inputs.length);
   const base = `/api/courses/${course}/exercises/${page.id}`;
@@ -58,7 +78,10 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
       <div className="ledger flex flex-wrap items-end gap-3 pb-2">
         <div className="grow">
           <h1 className="text-2xl font-bold">{page.title}</h1>
-          <p className="text-ink-soft">Revision {page.revision}</p>
+          <p className="text-ink-soft">
+            {page.revision === 0 ? "Not published" : `Revision ${page.revision}`}
+            {page.standing?.archived === true && ", archived: students don't see it"}
+          </p>
         </div>
         <Link className={LINK} to={`/courses/${course}/exercises/${page.id}/handout`}>
           Handout
@@ -72,7 +95,13 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
           </Link>
         )}
         {page.text !== null && (
-          <ExerciseFileButton key={page.revision} course={course} exercise={page.id} text={page.text} />
+          <ExerciseFileButton
+            key={page.version}
+            course={course}
+            exercise={page.id}
+            text={page.text}
+            version={page.version}
+          />
         )}
         <HandInButton
           key={`${page.id} ${preset}`}
@@ -84,6 +113,20 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
           preset={staff && preset !== null ? Number(preset) : null}
         />
       </div>
+      {role === "instructor" && (
+        <div className="mt-4">
+          <DraftBar
+            course={course}
+            exercise={page.id}
+            isSaved
+            onPublished={() => {}}
+            onDiscarded={() => queries.invalidateQueries({ queryKey: ["exercise", course, page.id] })}
+          >
+            <Archiving course={course} page={page} />
+          </DraftBar>
+        </div>
+      )}
+      <Statement text={page.statement} />
       <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[repeat(2,minmax(0,1fr))]">
         <ExerciseView page={page} cursor={cursor} />
         <div>

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { get } from "@/api/client";
 import type { ExercisePage } from "@/api/types";
-import { ClockedRule, Rules } from "@/features/exercise";
+import { ClockedRule, Rules, Statement } from "@/features/exercise";
 import { BlackBox, Blank, PaperFrame, PaperTable } from "@/features/print";
 import { KarnaughMap, mapPlan } from "@/features/workings";
 import { ErrorNote, Loading } from "@/kit/notes";
@@ -19,7 +19,8 @@ function Sheet({ course, page }: { course: number; page: ExercisePage }) {
         <span className="w-40 border-b border-rule-strong">Section</span>
         <span className="w-40 border-b border-rule-strong">Date</span>
       </p>
-      <section className="break-inside-avoid">
+      <Statement text={page.statement} />
+      <section className="mt-4 break-inside-avoid">
         <h2 className="mb-1 text-lg font-bold">Design</h2>
         <BlackBox ports={page.ports} title={page.title} />
       </section>

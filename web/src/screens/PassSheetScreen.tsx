@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
 import { get } from "@/api/client";
 import type { PassSheet } from "@/api/types";
 import { CourseTabs } from "@/features/course";
@@ -20,7 +21,7 @@ export function PassSheetScreen() {
   if (sheet.isError) return <ErrorNote error={sheet.error} onRetry={() => sheet.refetch()} />;
   const add = role === "instructor" && (
     <>
-      <ExerciseFileButton course={course} exercise={null} text="" />
+      <ExerciseFileButton course={course} exercise={null} text="" version={null} />
       <NewExerciseButton course={course} />
     </>
   );
@@ -45,6 +46,19 @@ export function PassSheetScreen() {
         <>
           {role === "instructor" && <Counting course={course} newest={sheet.data.counts_newest} />}
           <PassSheetView course={course} sheet={sheet.data} />
+          {sheet.data.archived.length > 0 && (
+            <p className="mt-4 text-ink-soft print:hidden">
+              Archived:{" "}
+              {sheet.data.archived.map((exercise, k) => (
+                <span key={exercise.id}>
+                  {k > 0 && ", "}
+                  <Link className="underline" to={`/courses/${course}/exercises/${exercise.id}`}>
+                    {exercise.title}
+                  </Link>
+                </span>
+              ))}
+            </p>
+          )}
         </>
       )}
     </>

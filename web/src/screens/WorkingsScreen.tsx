@@ -1,6 +1,8 @@
+import { useState } from "react";
 import { Link } from "react-router";
 import type { WorkingsView as View } from "@/api/types";
 import { useRowCursor } from "@/cursor/useRowCursor";
+import { DraftBar } from "@/features/exercise";
 import { useRole } from "@/features/session";
 import { savingWords, useSavedWorkings, useWorkings, WorkingsView } from "@/features/workings";
 import { Choice } from "@/kit/Choice";
@@ -15,7 +17,14 @@ const NOTATIONS = [
   { value: "words", label: "not a" },
 ];
 
-function Page({ course, exercise, start }: { course: number; exercise: number; start: View }) {
+interface PageProps {
+  course: number;
+  exercise: number;
+  start: View;
+  onReload: () => void;
+}
+
+function Page({ course, exercise, start, onReload }: PageProps) {
   const readOnly = useRole(course) !== "instructor";
   const [notation, setNotation] = useStored("zesty-notation", "prime");
   const [shared, setShared] = useStored("zesty-shared", "no");
@@ -70,6 +79,15 @@ function Page({ course, exercise, start }: { course: number; exercise: number; s
           Key
         </Link>
       </div>
+      {!readOnly && (
+        <DraftBar
+          course={course}
+          exercise={exercise}
+          isSaved={saving.state === "saved"}
+          onPublished={workings.adopt}
+          onDiscarded={onReload}
+        />
+      )}
       {saving.state === "failed" && <ErrorNote error={saving.error} />}
       {workings.error !== null && <ErrorNote error={workings.error} />}
       <WorkingsView
@@ -88,7 +106,18 @@ export function WorkingsScreen() {
   const course = useKey("course");
   const exercise = useKey("exercise");
   const saved = useSavedWorkings(course, exercise);
+  const [turn, setTurn] = useState(0);
   if (saved.isPending) return <Loading what="the workings" />;
   if (saved.isError) return <ErrorNote error={saved.error} onRetry={() => saved.refetch()} />;
-  return <Page key={exercise} course={course} exercise={exercise} start={saved.data} />;
+  // Another text stands there when it is read again.
+  const reload = () => saved.refetch().then(() => setTurn(turn + 1));
+  return (
+    <Page
+      key={`${exercise} ${turn}`}
+      course={course}
+      exercise={exercise}
+      start={saved.data}
+      onReload={reload}
+    />
+  );
 }

@@ -76,7 +76,7 @@ pub(super) async fn of_exercise(
     query: web::Query<Switches>,
 ) -> Result<web::Json<BenchView>, Problem> {
     let (course, id) = path.into_inner();
-    let stored = blocking(&state, move |s| s.store.exercise(course, id)).await?;
+    let stored = blocking(&state, move |s| s.store.exercise_seen(course, id, true)).await?;
     let exercise = state.exercises.saved(&stored.revision.text).await?;
     let row = query.row.filter(|r| *r < exercise.rows());
     let state = bench_as_expected(&exercise, &levels(&query), row);

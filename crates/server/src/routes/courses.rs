@@ -24,7 +24,10 @@ pub(super) async fn pass_sheet(
 
 /// The pass sheet as far as the caller sees it.
 fn sheet(s: &AppState, course: CourseId, person: PersonId, sees: Option<PersonId>) -> Result<PassSheet, StoreError> {
-    let exercises = s.store.exercises(course)?;
+    let exercises = heads(s, course, sees.is_none())?;
+    let (exercises, archived): (Vec<_>, Vec<_>) = exercises.into_iter().partition(|(_, is_archived)| !is_archived);
+    let exercises: Vec<ExerciseHead> = exercises.into_iter().map(|(head, _)| head).collect();
+    let archived = archived.into_iter().map(|(head, _)| head).collect();
     let column: BTreeMap<i64, usize> = exercises.iter().enumerate().map(|(i, e)| (e.id, i)).collect();
     let mut cells: BTreeMap<i64, Vec<Option<crate::wire::Cell>>> = BTreeMap::new();
     for standing in s.store.standings(course, sees)? {
@@ -44,9 +47,25 @@ fn sheet(s: &AppState, course: CourseId, person: PersonId, sees: Option<PersonId
         })
         .collect();
     let title = s.store.courses_of(person)?.into_iter().find(|(c, _)| c.id == course).map(|(c, _)| c.title);
-    let exercises = exercises.into_iter().map(|e| ExerciseHead { id: e.id, title: e.revision.title }).collect();
     let counts_newest = s.store.counts_newest(course)?;
-    Ok(PassSheet { title: title.unwrap_or_default(), counts_newest, exercises, students })
+    Ok(PassSheet { title: title.unwrap_or_default(), counts_newest, exercises, archived, students })
+}
+
+/// The exercises of a course as somebody sees them, each with whether it is put aside.
+fn heads(s: &AppState, course: CourseId, is_staff: bool) -> Result<Vec<(ExerciseHead, bool)>, StoreError> {
+    let head = |w: store::Working| {
+        let state = match (w.published, &w.draft) {
+            (None, _) => "unpublished",
+            (Some(_), Some(_)) => "changed",
+            (Some(_), None) => "published",
+        };
+        (ExerciseHead { id: w.id, title: w.title, state: state.into() }, w.is_archived)
+    };
+    if is_staff {
+        return Ok(s.store.workings(course)?.into_iter().map(head).collect());
+    }
+    let seen = |e: store::Exercise| ExerciseHead { id: e.id, title: e.revision.title, state: "published".into() };
+    Ok(s.store.exercises(course)?.into_iter().map(|e| (seen(e), false)).collect())
 }
 
 /// The sheet as a table: a line a student, for each exercise its state, what is right, marks, attempt and sign-off.
@@ -120,10 +139,11 @@ mod tests {
     fn the_table_sums_marks_and_holds_no_formula() {
         let student =
             |name: &str, cells: Vec<Option<Cell>>| StudentLine::new((1, name.into(), "Evening".into()), cells);
-        let exercise = |title: &str| ExerciseHead { id: 1, title: title.into() };
+        let exercise = |title: &str| ExerciseHead { id: 1, title: title.into(), state: "published".into() };
         let sheet = PassSheet {
             title: String::new(),
             counts_newest: false,
+            archived: Vec::new(),
             exercises: vec![exercise("Hopper"), exercise("Bar"), exercise("Grader")],
             students: vec![
                 student("Ximena, C.", vec![cell("partly", Some(4.1)), None, cell("passed", Some(5.2))]),

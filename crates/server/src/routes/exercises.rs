@@ -1,6 +1,7 @@
-//! Exercises: reading one, and saving its file as a new revision.
+//! Exercises: reading one, and saving its file as the draft.
 
 use super::blocking;
+use super::drafts::{standing, uncollided};
 use crate::caller::Caller;
 use crate::problem::Problem;
 use crate::state::AppState;
@@ -12,7 +13,7 @@ use actix_web::web;
 use board::Active;
 use exercise::Exercise;
 use std::sync::Arc;
-use store::{CourseId, ExerciseId, PersonId, Role, StoreError};
+use store::{CourseId, ExerciseId, NewDraft, PersonId, Role};
 
 pub(super) fn board_info(exercise: &Exercise) -> Option<BoardInfo> {
     let board = &exercise.wiring.as_ref()?.board;
@@ -64,18 +65,21 @@ pub(super) async fn read(
 ) -> Result<web::Json<ExercisePage>, Problem> {
     let (course, id) = path.into_inner();
     let sees = caller.sees();
-    let (stored, members) =
-        blocking(&state, move |s| Ok((s.store.exercise(course, id)?, s.store.members(course)?))).await?;
+    let (stored, working, members) = blocking(&state, move |s| {
+        let stored = s.store.exercise_seen(course, id, sees.is_none())?;
+        Ok((stored, s.store.working(course, id)?, s.store.members(course)?))
+    })
+    .await?;
     let exercise = load(&state, &stored.revision.text).await?;
     let role = caller.role;
     // Starters of a clocked exercise are run, and a table may have a million rows.
-    let made = web::block(move || page(&exercise, stored, members, (sees, role))).await;
+    let made = web::block(move || page(&exercise, (stored, working), members, (sees, role))).await;
     made.map(web::Json).map_err(Problem::our_fault)
 }
 
 fn page(
     exercise: &Exercise,
-    stored: store::Exercise,
+    (stored, working): (store::Exercise, store::Working),
     members: Vec<store::Member>,
     (sees, role): (Option<PersonId>, Option<Role>),
 ) -> ExercisePage {
@@ -107,7 +111,10 @@ fn page(
     let starters = starters.map(|f| derive::ExportText { kind: f.name, text: f.text }).collect();
     ExercisePage {
         id: stored.id,
+        statement: exercise.statement.clone(),
         revision: stored.revision.number,
+        version: if sees.is_none() { working.version } else { 0 },
+        standing: sees.is_none().then(|| standing(&working)),
         ports: exercise.ports.iter().map(port_info).collect(),
         inputs: exercise.table().inputs.clone(),
         outputs,
@@ -127,7 +134,7 @@ fn page(
                 marks: q.marks,
             })
             .collect(),
-        text: (role == Some(Role::Instructor)).then_some(stored.revision.text),
+        text: (role == Some(Role::Instructor)).then_some(working.text),
         students: students.collect(),
         title: exercise.title.clone(),
     }
@@ -146,14 +153,14 @@ pub(super) async fn add(
     let text = body.into_inner().text;
     let exercise = load(&state, &text).await?;
     let title = exercise.title.clone();
-    let id = blocking(&state, move |s| s.store.add_exercise(*course, &title, &text, caller.person, s.now())).await?;
-    Ok(web::Json(ExerciseSaved { id, revision: 1, warnings: exercise.warnings.clone() }))
+    let id = blocking(&state, move |s| s.store.add_draft(*course, &title, &text, caller.person, s.now())).await?;
+    Ok(web::Json(ExerciseSaved { id, version: 1, warnings: exercise.warnings.clone() }))
 }
 
-/// Saves an exercise file as a new revision; verdicts made before become stale.
+/// Saves an exercise file as the draft; students see it when it is published.
 #[utoipa::path(put, path = "/api/courses/{course}/exercises/{exercise}",
     params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = ExerciseText,
-    responses((status = 200, body = ExerciseSaved), (status = 422, body = ProblemBody)))]
+    responses((status = 200, body = ExerciseSaved), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
 pub(super) async fn save(
     state: web::Data<AppState>,
     caller: Caller,
@@ -161,12 +168,14 @@ pub(super) async fn save(
     body: web::Json<ExerciseText>,
 ) -> Result<web::Json<ExerciseSaved>, Problem> {
     let (course, id) = path.into_inner();
-    let text = body.into_inner().text;
+    let ExerciseText { text, version } = body.into_inner();
+    let version = version.ok_or_else(|| Problem::bad_input("Say with `version` which version the file changes."))?;
     let exercise = load(&state, &text).await?;
     let title = exercise.title.clone();
-    let revision = blocking(&state, move |s| -> Result<_, StoreError> {
-        s.store.save_exercise(course, id, &title, &text, caller.person, s.now())
+    let saved = blocking(&state, move |s| {
+        let draft = NewDraft { expected: version, title: &title, text: &text, author: caller.person };
+        uncollided(s.store.save_draft(course, id, &draft, s.now()))
     })
     .await?;
-    Ok(web::Json(ExerciseSaved { id, revision: revision.number, warnings: exercise.warnings.clone() }))
+    Ok(web::Json(ExerciseSaved { id, version: saved?, warnings: exercise.warnings.clone() }))
 }

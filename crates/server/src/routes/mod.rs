@@ -2,6 +2,7 @@
 
 mod bench;
 mod courses;
+mod drafts;
 mod dumps;
 mod exercises;
 mod hand_ins;
@@ -56,6 +57,12 @@ use utoipa::OpenApi;
         exercises::add,
         exercises::read,
         exercises::save,
+        drafts::preview,
+        drafts::publish,
+        drafts::discard,
+        drafts::archive,
+        drafts::revisions,
+        drafts::difference,
         workings::read,
         workings::work,
         workings::save,
@@ -132,6 +139,12 @@ pub(crate) fn configure(config: &mut ServiceConfig) {
         .route("/courses/{course}/exercises", web::post().to(exercises::add))
         .route("/courses/{course}/exercises/{exercise}", web::get().to(exercises::read))
         .route("/courses/{course}/exercises/{exercise}", web::put().to(exercises::save))
+        .route("/courses/{course}/exercises/{exercise}/publish", web::get().to(drafts::preview))
+        .route("/courses/{course}/exercises/{exercise}/publish", web::post().to(drafts::publish))
+        .route("/courses/{course}/exercises/{exercise}/draft", web::delete().to(drafts::discard))
+        .route("/courses/{course}/exercises/{exercise}/archived", web::put().to(drafts::archive))
+        .route("/courses/{course}/exercises/{exercise}/revisions", web::get().to(drafts::revisions))
+        .route("/courses/{course}/exercises/{exercise}/difference", web::get().to(drafts::difference))
         .route("/courses/{course}/workings", web::post().to(workings::work))
         .route("/courses/{course}/exercises/{exercise}/workings", web::get().to(workings::read))
         .route("/courses/{course}/exercises/{exercise}/workings", web::put().to(workings::save))

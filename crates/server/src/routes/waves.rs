@@ -53,7 +53,12 @@ pub(super) async fn run(
         };
         let exercise = handed_in.as_ref().map_or(id, |h| h.summary.exercise);
         let saved = s.store.setting(course, exercise, STIMULUS)?;
-        Ok((s.store.exercise(course, exercise)?, saved, s.store.setting(course, exercise, LANES)?, handed_in))
+        Ok((
+            s.store.exercise_seen(course, exercise, sees.is_none())?,
+            saved,
+            s.store.setting(course, exercise, LANES)?,
+            handed_in,
+        ))
     })
     .await?;
     let saved: Option<Stimulus> = saved.and_then(|text| serde_json::from_str(&text).ok());
@@ -109,7 +114,7 @@ pub(super) async fn keep(
 ) -> Result<HttpResponse, Problem> {
     let (course, id) = path.into_inner();
     let kept = body.into_inner();
-    let stored = blocking(&state, move |s| s.store.exercise(course, id)).await?;
+    let stored = blocking(&state, move |s| s.store.exercise_seen(course, id, true)).await?;
     if let Some(stimulus) = kept.stimulus.clone() {
         let exercise = state.exercises.saved(&stored.revision.text).await?;
         stimulus.validate(&exercise).map_err(Problem::bad_input)?;

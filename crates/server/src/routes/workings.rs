@@ -1,27 +1,25 @@
 //! The workings of an exercise: its signals and behaviour as they are typed, and all that follows from them.
 
 use super::blocking;
+use super::drafts::{standing, uncollided};
 use super::exercises::{expected_columns, port_info};
 use crate::caller::Caller;
 use crate::jobs::nothing_beside;
 use crate::problem::Problem;
 use crate::state::AppState;
 use crate::wire::{ExerciseSaved, ProblemBody, WorkingsRequest, WorkingsSave, WorkingsView};
-use actix_web::http::StatusCode;
 use actix_web::web;
 use derive::{DeriveOptions, derive, exports};
 use exercise::{DraftEdit, ExerciseDraft, Worked};
 use logic::{Effort, Notation};
 use serde::Deserialize;
-use store::{CourseId, ExerciseId, StoreError, Typed};
+use store::{CourseId, ExerciseId, NewDraft, Working};
 
 /// Most inputs whose forms the page shows, and up to which it shows everything.
 const MAX_INPUTS: usize = 12;
 const FULL_INPUTS: usize = 8;
 /// Most outputs.
 const MAX_OUTPUTS: usize = 32;
-/// Seconds of typing that make one revision.
-const TYPING: i64 = 300;
 
 /// What a page asks for beside the draft.
 #[derive(Deserialize)]
@@ -30,9 +28,10 @@ pub(super) struct Wishes {
     shared: Option<bool>,
 }
 
-fn view(worked: Worked, revision: i64, notation: &str, shared: bool) -> WorkingsView {
+fn view(worked: Worked, known: Option<&Working>, notation: &str, shared: bool) -> WorkingsView {
     let mut view = WorkingsView {
-        revision,
+        version: known.map_or(0, |w| w.version),
+        standing: known.map(standing),
         draft: worked.draft,
         file: worked.text,
         problem: worked.problem,
@@ -93,10 +92,10 @@ pub(super) async fn read(
     let (course, id) = path.into_inner();
     let wishes = wishes.into_inner();
     let found = blocking(&state, move |s| {
-        let revision = s.store.exercise(course, id)?.revision;
-        let worked = ExerciseDraft::read(&revision.text).work(&revision.text, None, &nothing_beside);
+        let working = s.store.working(course, id)?;
+        let worked = ExerciseDraft::read(&working.text).work(&working.text, None, &nothing_beside);
         let notation = wishes.notation.unwrap_or_default();
-        Ok(view(worked, revision.number, &notation, wishes.shared.unwrap_or(false)))
+        Ok(view(worked, Some(&working), &notation, wishes.shared.unwrap_or(false)))
     })
     .await?;
     Ok(web::Json(found))
@@ -114,19 +113,17 @@ pub(super) async fn work(
     let course = course.into_inner();
     let request = body.into_inner();
     let found = blocking(&state, move |s| {
-        let (file, revision) = match request.exercise {
-            Some(id) => s.store.exercise(course, id).map(|e| (e.revision.text, e.revision.number))?,
-            None => (String::new(), 0),
-        };
+        let known = request.exercise.map(|id| s.store.working(course, id)).transpose()?;
+        let file = known.as_ref().map_or("", |w| &w.text);
         let edit: Option<&DraftEdit> = request.edit.as_ref();
-        let worked = request.draft.work(&file, edit, &nothing_beside);
-        Ok(view(worked, revision, &request.notation, request.shared))
+        let worked = request.draft.work(file, edit, &nothing_beside);
+        Ok(view(worked, known.as_ref(), &request.notation, request.shared))
     })
     .await?;
     Ok(web::Json(found))
 }
 
-/// Saves a draft as a revision; typing on within five minutes replaces it while no verdict rests on it.
+/// Saves the draft; students see it when it is published.
 #[utoipa::path(put, path = "/api/courses/{course}/exercises/{exercise}/workings",
     params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = WorkingsSave,
     responses((status = 200, body = ExerciseSaved), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
@@ -139,27 +136,14 @@ pub(super) async fn save(
     let (course, id) = path.into_inner();
     let request = body.into_inner();
     let outcome = blocking(&state, move |s| {
-        let file = s.store.exercise(course, id)?.revision.text;
+        let file = s.store.working(course, id)?.text;
         let worked = request.draft.work(&file, None, &nothing_beside);
         let (Some(text), Some(exercise)) = (worked.text, worked.exercise) else {
             return Ok(Err(Problem::bad_input(worked.problem.map_or_else(String::new, |p| p.message))));
         };
-        let typed = Typed {
-            expected: request.revision,
-            title: &exercise.title,
-            text: &text,
-            author: caller.person,
-            window: TYPING,
-        };
-        match s.store.save_typing(course, id, &typed, s.now()) {
-            Ok(revision) => Ok(Ok(ExerciseSaved { id, revision: revision.number, warnings: exercise.warnings })),
-            Err(StoreError::Taken(_)) => Ok(Err(Problem::new(
-                StatusCode::CONFLICT,
-                "Changed meanwhile",
-                "Somebody saved this exercise since you opened it; what you typed stays here. Load the page again to see theirs.",
-            ))),
-            Err(other) => Err(other),
-        }
+        let draft = NewDraft { expected: request.version, title: &exercise.title, text: &text, author: caller.person };
+        let saved = uncollided(s.store.save_draft(course, id, &draft, s.now()))?;
+        Ok(saved.map(|version| ExerciseSaved { id, version, warnings: exercise.warnings }))
     })
     .await?;
     outcome.map(web::Json)

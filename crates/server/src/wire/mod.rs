@@ -14,7 +14,10 @@ macro_rules! wire {
     };
 }
 
+mod drafts;
 mod people;
+
+pub use drafts::{ArchiveAsk, DiffLine, DraftStanding, PublishPreview, RevisionDiff, RevisionInfo, VersionAsk};
 
 pub use people::{
     CourseEdit, JoinAsk, JoinCodeAsk, JoinCodeInfo, JoinTarget, LinkOwner, LinksAsk, NewPassword, NewPerson,
@@ -116,6 +119,8 @@ wire! {
         id: i64,
         /// Title.
         title: String,
+        /// `published`, `changed` (a draft differs from it) or `unpublished`; students see published ones only.
+        state: String,
     }
 
     /// A student as a line of the pass sheet.
@@ -252,6 +257,8 @@ wire! {
         counts_newest: bool,
         /// Columns.
         exercises: Vec<ExerciseHead>,
+        /// Those that are put aside; empty for students.
+        archived: Vec<ExerciseHead>,
         /// Lines.
         students: Vec<StudentLine>,
     }
@@ -278,14 +285,16 @@ wire! {
     struct ExerciseText {
         /// TOML.
         text: String,
+        /// The version that it changes; null for a new exercise.
+        version: Option<i64>,
     }
 
     /// An exercise that was saved.
     struct ExerciseSaved {
         /// Key.
         id: i64,
-        /// Number of the revision.
-        revision: i64,
+        /// What the next save has to say that it changes.
+        version: i64,
         /// Worth knowing.
         warnings: Vec<String>,
     }
@@ -354,8 +363,14 @@ wire! {
         id: i64,
         /// Title.
         title: String,
-        /// Number of the newest revision.
+        /// What the task is, in Markdown; may be empty.
+        statement: String,
+        /// Number of the published revision; 0 before the first.
         revision: i64,
+        /// What saving the file has to say that it changes; 0 for students.
+        version: i64,
+        /// How the exercise stands; null for students.
+        standing: Option<DraftStanding>,
         /// Ports in table order.
         ports: Vec<PortInfo>,
         /// Input bits, most significant first.
@@ -410,8 +425,10 @@ wire! {
 
     /// Everything on the workings page.
     struct WorkingsView {
-        /// Number of the revision that the draft changes; 0 for a new exercise.
-        revision: i64,
+        /// What was saved last, as saving has to say it again; 0 for a new exercise.
+        version: i64,
+        /// How the exercise stands; null for a new one.
+        standing: Option<DraftStanding>,
         /// Signals and behaviour after the change.
         draft: exercise::ExerciseDraft,
         /// The exercise file that says it; null while there is a problem.
@@ -438,8 +455,8 @@ wire! {
 
     /// A draft to be saved.
     struct WorkingsSave {
-        /// Number of the revision that it changes.
-        revision: i64,
+        /// The version that it changes.
+        version: i64,
         /// Signals and behaviour.
         draft: exercise::ExerciseDraft,
     }
@@ -686,6 +703,13 @@ fn types() -> String {
         NewPerson,
         JoinAsk,
         SessionInfo,
+        DraftStanding,
+        VersionAsk,
+        PublishPreview,
+        RevisionInfo,
+        DiffLine,
+        RevisionDiff,
+        ArchiveAsk,
         DumpOpened,
         WindowLane,
         DumpWindow,

@@ -12,16 +12,18 @@ interface Props {
   /** Null to add a new one. */
   exercise: number | null;
   text: string;
+  /** The version that saving changes; null for a new one. */
+  version: number | null;
 }
 
-/** Opens the exercise file; saving it makes a revision. */
-export function ExerciseFileButton({ course, exercise, text }: Props) {
+/** Opens the exercise file; saving it makes a draft. */
+export function ExerciseFileButton({ course, exercise, text, version }: Props) {
   const [open, setOpen] = useState(false);
   const [draft, setDraft] = useState(text);
   const queries = useQueryClient();
   const navigate = useNavigate();
   const save = useMutation({
-    mutationFn: () => saveExercise(course, exercise, draft),
+    mutationFn: () => saveExercise(course, exercise, draft, version),
     onSuccess: async (saved) => {
       await queries.invalidateQueries();
       if (saved.warnings.length === 0) setOpen(false);
@@ -44,7 +46,7 @@ export function ExerciseFileButton({ course, exercise, text }: Props) {
         lead={
           isNew
             ? "Paste or open an exercise file (TOML)."
-            : "Saving makes a new revision; verdicts made before become stale."
+            : "Saving makes a draft; students see it when it is published."
         }
       >
         <form
@@ -81,7 +83,7 @@ export function ExerciseFileButton({ course, exercise, text }: Props) {
             </p>
           ))}
           <Button type="submit" strength="strong" disabled={save.isPending}>
-            {isNew ? "Add it" : "Save a revision"}
+            {isNew ? "Add it" : "Save the draft"}
           </Button>
         </form>
       </Sheet>

@@ -29,7 +29,7 @@ export function NewExerciseButton({ course }: { course: number }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const make = useMutation({
-    mutationFn: () => saveExercise(course, null, FIRST),
+    mutationFn: () => saveExercise(course, null, FIRST, null),
     onSuccess: async (saved) => {
       await queries.invalidateQueries({ queryKey: ["pass-sheet", course] });
       navigate(`/courses/${course}/exercises/${saved.id}/workings`);

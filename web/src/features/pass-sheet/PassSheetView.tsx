@@ -104,11 +104,17 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
                 className="border-b-2 border-l border-rule-strong border-l-rule px-2 py-1 text-center"
               >
                 <Link
-                  className="font-bold hover:underline"
+                  className="line-clamp-2 font-bold [overflow-wrap:anywhere] hover:underline"
+                  title={exercise.title}
                   to={`/courses/${course}/exercises/${exercise.id}`}
                 >
                   {exercise.title}
                 </Link>
+                {exercise.state !== "published" && (
+                  <div className="text-sm text-amber-ink">
+                    {exercise.state === "unpublished" ? "not published" : "has a draft"}
+                  </div>
+                )}
                 {sheet.students.length > 1 && (
                   <div className="text-sm text-ink-soft">
                     {passedOf(sheet, column)} of {sheet.students.length} passed

@@ -16,7 +16,8 @@ const cell = {
 const sheet: PassSheet = {
   title: "Packhouse Controls",
   counts_newest: false,
-  exercises: [{ id: 1, title: "Hopper interlock" }],
+  exercises: [{ id: 1, title: "Hopper interlock", state: "published" }],
+  archived: [],
   students: [
     { id: 1, name: "Abel Zestwick", section: "Evening", cells: [cell], marks: null, out_of: null },
     { id: 2, name: "Bryony Pomelo", section: "Morning", cells: [null], marks: null, out_of: null },

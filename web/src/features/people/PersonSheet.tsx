@@ -61,7 +61,9 @@ export function PersonSheet({ course, person, sections, onClose }: Props) {
       title={person === null ? "Add a person" : person.known.name}
       lead={
         isOurs
-          ? "Somebody who has an account already is added by its sign-in name."
+          ? person === null
+            ? "Somebody who has an account already is added by its sign-in name."
+            : "Every change stands in the audit trail."
           : "They teach, or are in another course, too: name and number are theirs to change."
       }
     >

@@ -27,7 +27,7 @@ function Line({ line }: { line: RosterLine }) {
   return (
     <tr className="border-b border-rule align-top">
       <td className="mono pr-3 text-right text-ink-soft">{line.line}</td>
-      <td className={line.state === "left_out" ? "pr-3 font-bold text-rust-ink" : "pr-3"}>
+      <td className={line.state === "left_out" ? "whitespace-nowrap pr-3 font-bold text-rust-ink" : "pr-3"}>
         {WORDS[line.state] ?? line.state}
       </td>
       <td className="pr-3">{line.name}</td>
@@ -97,7 +97,7 @@ export function RosterSheet({ course, onClose }: { course: number; onClose: () =
       {apply.isSuccess ? (
         <>
           <p role="status">Done: {counts(apply.data)}. The same file again changes nothing.</p>
-          <Button className="mt-4" strength="strong" onClick={onClose}>
+          <Button className="mt-4 self-start" strength="strong" onClick={onClose}>
             Close
           </Button>
         </>
@@ -123,7 +123,7 @@ export function RosterSheet({ course, onClose }: { course: number; onClose: () =
           {apply.isError && <ErrorNote error={apply.error} />}
           {file !== null && view !== undefined && changes && (
             <Button
-              className="mt-4"
+              className="mt-4 self-start"
               strength="strong"
               disabled={apply.isPending}
               onClick={() => apply.mutate(file)}

@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 import type { Derivation, DerivedOutput } from "@/api/types";
 import type { RowCursor } from "@/cursor/useRowCursor";
-import { TruthTable } from "@/features/exercise";
+import { StatementField, TruthTable } from "@/features/exercise";
 import { Button } from "@/kit/Button";
 import { Choice } from "@/kit/Choice";
 import type { Workings } from "../hooks/useWorkings";
@@ -35,6 +35,14 @@ export function WorkingsView({ workings, cursor, notation, shared, setShared, re
   const output = view.derivation?.outputs[index];
   return (
     <div className="space-y-8">
+      <Part title="Statement">
+        <StatementField
+          text={draft.statement}
+          readOnly={readOnly}
+          fault={view.problem?.field === "statement" ? view.problem.message : null}
+          onChange={(statement) => change({ ...draft, statement })}
+        />
+      </Part>
       <div className="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[repeat(2,minmax(0,1fr))]">
         <Part title="Signals">
           <Signals

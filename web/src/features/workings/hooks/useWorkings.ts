@@ -17,6 +17,8 @@ export interface Workings {
   error: unknown;
   change: (draft: ExerciseDraft) => void;
   edit: (edit: DraftEdit) => void;
+  /** The exercise was published meanwhile: what the next save has to say. */
+  adopt: (version: number) => void;
 }
 
 const PAUSE = 20;
@@ -61,7 +63,7 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
   const newest = useRef(0);
   const pause = useRef<ReturnType<typeof setTimeout>>(undefined);
   const edits = useRef<Promise<void>>(Promise.resolve());
-  const revision = useRef(start.revision);
+  const version = useRef(start.version);
   // Something was changed that no save has taken yet.
   const pending = useRef(false);
   const saveTimer = useRef<ReturnType<typeof setTimeout>>(undefined);
@@ -77,8 +79,8 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
       pending.current = false;
       setSaving({ state: "saving" });
       try {
-        const kept = await saveWorkings(course, exercise, { revision: revision.current, draft: now.current });
-        revision.current = kept.revision;
+        const kept = await saveWorkings(course, exercise, { version: version.current, draft: now.current });
+        version.current = kept.version;
         // What was typed meanwhile has its own turn.
         if (!pending.current) setSaving({ state: "saved" });
       } catch (failure) {
@@ -90,6 +92,7 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
     };
     void saveInTurn(`${course}/${exercise}`, attempt).then(async () => {
       await queries.invalidateQueries({ queryKey: ["exercise", course, exercise] });
+      await queries.invalidateQueries({ queryKey: ["publish", course, exercise] });
       await queries.invalidateQueries({ queryKey: ["pass-sheet", course] });
     });
   }, [course, exercise, queries]);
@@ -201,7 +204,11 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
     };
   }, [save]);
 
-  return { draft, view, saving, error, change, edit };
+  const adopt = useCallback((published: number) => {
+    version.current = published;
+  }, []);
+
+  return { draft, view, saving, error, change, edit, adopt };
 }
 
 /** A failure of saving in a few words. */

@@ -1,0 +1,60 @@
+//! What of an exercise file is checked: words that people read can change without making a verdict stale.
+
+use toml::{Table, Value};
+
+/// Keys that are read by people only.
+const WORDS: [&str; 3] = ["title", "statement", "students"];
+
+/// The part of an exercise file that verdicts rest on, in one spelling: without words, comments, blanks and the order of keys.
+/// Files whose parts are equal give equal verdicts. A file that can't be read is its own part.
+pub fn checked_part(text: &str) -> String {
+    let Ok(mut table) = toml::from_str::<Table>(text) else { return text.to_owned() };
+    for key in WORDS {
+        table.remove(key);
+    }
+    let mut out = String::new();
+    spell(&Value::Table(table), &mut out);
+    out
+}
+
+fn spell(value: &Value, out: &mut String) {
+    match value {
+        Value::Table(table) => {
+            out.push('{');
+            let mut keys: Vec<&String> = table.keys().collect();
+            keys.sort();
+            for key in keys {
+                out.push_str(&format!("{key:?}:"));
+                spell(&table[key], out);
+                out.push(',');
+            }
+            out.push('}');
+        }
+        Value::Array(list) => {
+            out.push('[');
+            for item in list {
+                spell(item, out);
+                out.push(',');
+            }
+            out.push(']');
+        }
+        Value::String(text) => out.push_str(&format!("{text:?}")),
+        other => out.push_str(&other.to_string()),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn words_comments_and_order_do_not_count_and_all_else_does() {
+        let text = "# a remark\ntitle = \"One\"\nstatement = \"Build it.\"\nformat = \"f\"\n[behaviour]\nkind = \"table\"\nrows = \"00|1\"\n";
+        let same = "format = 'f'\n[behaviour]\nrows = \"00|1\"\nkind = \"table\"\n[students]\nanswers = \"shown\"\n";
+        assert_eq!(checked_part(text), checked_part(same));
+        assert_ne!(checked_part(text), checked_part(&text.replace("00|1", "00|0")));
+        assert_ne!(checked_part("a = \"1\""), checked_part("a = 1"));
+        assert_ne!(checked_part("a = [1, 2]"), checked_part("a = [2, 1]"));
+        assert_eq!(checked_part("not toml ="), "not toml =");
+    }
+}

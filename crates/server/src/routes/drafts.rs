@@ -1,0 +1,211 @@
+//! Drafts of exercises: what publishing will do, publishing, discarding, earlier revisions, putting aside.
+
+use super::blocking;
+use crate::caller::Caller;
+use crate::problem::Problem;
+use crate::state::AppState;
+use crate::wire::{
+    ArchiveAsk, DiffLine, DraftStanding, ExerciseSaved, ProblemBody, PublishPreview, RevisionDiff, RevisionInfo,
+    VersionAsk,
+};
+use actix_web::http::StatusCode;
+use actix_web::{HttpResponse, web};
+use exercise::checked_part;
+use sha2::{Digest, Sha256};
+use similar::{ChangeTag, TextDiff};
+use store::{CourseId, ExerciseId, StoreError, Working};
+
+/// What of an exercise is checked, in few digits.
+pub(super) fn checks(text: &str) -> String {
+    hex::encode(&Sha256::digest(checked_part(text).as_bytes())[..16])
+}
+
+pub(super) fn standing(working: &Working) -> DraftStanding {
+    DraftStanding {
+        published: working.published,
+        editor: working.draft.as_ref().map(|d| d.0.clone()),
+        saved_at: working.draft.as_ref().map(|d| d.1),
+        archived: working.is_archived,
+    }
+}
+
+/// Somebody else was faster.
+pub(super) fn collided() -> Problem {
+    Problem::new(
+        StatusCode::CONFLICT,
+        "Changed meanwhile",
+        "Somebody saved this exercise since you opened it; what you typed stays here. Load the page again to see theirs.",
+    )
+}
+
+/// The outcome of a change that another one may have overtaken.
+pub(super) fn uncollided<T>(result: Result<T, StoreError>) -> Result<Result<T, Problem>, StoreError> {
+    match result {
+        Ok(value) => Ok(Ok(value)),
+        Err(StoreError::Taken(_)) => Ok(Err(collided())),
+        Err(other) => Err(other),
+    }
+}
+
+/// What publishing the draft will do.
+#[utoipa::path(get, path = "/api/courses/{course}/exercises/{exercise}/publish",
+    params(("course" = i64, Path), ("exercise" = i64, Path)),
+    responses((status = 200, body = PublishPreview), (status = 404, body = ProblemBody)))]
+pub(super) async fn preview(
+    state: web::Data<AppState>,
+    path: web::Path<(CourseId, ExerciseId)>,
+) -> Result<web::Json<PublishPreview>, Problem> {
+    let (course, id) = path.into_inner();
+    let found = blocking(&state, move |s| {
+        let working = s.store.working(course, id)?;
+        let checks = checks(&working.text);
+        let before = working.published.map(|_| s.store.exercise(course, id)).transpose()?;
+        Ok(PublishPreview {
+            version: working.version,
+            has_draft: working.draft.is_some(),
+            is_first: before.is_none(),
+            changes_checks: before.is_none_or(|b| self::checks(&b.revision.text) != checks),
+            stale: s.store.would_be_stale(id, &checks)?,
+        })
+    });
+    found.await.map(web::Json)
+}
+
+/// Publishes the draft as a revision.
+#[utoipa::path(post, path = "/api/courses/{course}/exercises/{exercise}/publish",
+    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = VersionAsk,
+    responses((status = 200, body = ExerciseSaved), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody),
+        (status = 422, body = ProblemBody)))]
+pub(super) async fn publish(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, ExerciseId)>,
+    body: web::Json<VersionAsk>,
+) -> Result<web::Json<ExerciseSaved>, Problem> {
+    let (course, id) = path.into_inner();
+    let outcome = blocking(&state, move |s| {
+        let checks = checks(&s.store.working(course, id)?.text);
+        uncollided(s.store.publish(course, id, (body.version, &checks), caller.person, s.now()))
+    })
+    .await?;
+    let revision = outcome?;
+    let exercise = state.exercises.saved(&revision.text).await?;
+    Ok(web::Json(ExerciseSaved {
+        id,
+        version: body_version(&state, course, id).await?,
+        warnings: exercise.warnings.clone(),
+    }))
+}
+
+async fn body_version(state: &web::Data<AppState>, course: CourseId, id: ExerciseId) -> Result<i64, Problem> {
+    blocking(state, move |s| Ok(s.store.working(course, id)?.version)).await
+}
+
+/// Forgets the draft; an exercise that was never published goes with it.
+#[utoipa::path(delete, path = "/api/courses/{course}/exercises/{exercise}/draft",
+    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = VersionAsk,
+    responses((status = 204), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody)))]
+pub(super) async fn discard(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, ExerciseId)>,
+    body: web::Json<VersionAsk>,
+) -> Result<HttpResponse, Problem> {
+    let (course, id) = path.into_inner();
+    let by = caller.person;
+    blocking(&state, move |s| uncollided(s.store.discard_draft(course, id, body.version, (by, s.now())))).await??;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// Puts an exercise aside, or takes it up again.
+#[utoipa::path(put, path = "/api/courses/{course}/exercises/{exercise}/archived",
+    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = ArchiveAsk,
+    responses((status = 204), (status = 404, body = ProblemBody)))]
+pub(super) async fn archive(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, ExerciseId)>,
+    body: web::Json<ArchiveAsk>,
+) -> Result<HttpResponse, Problem> {
+    let (course, id) = path.into_inner();
+    blocking(&state, move |s| s.store.archive(course, id, body.archived, (caller.person, s.now()))).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// The published revisions, the newest first.
+#[utoipa::path(get, path = "/api/courses/{course}/exercises/{exercise}/revisions",
+    params(("course" = i64, Path), ("exercise" = i64, Path)),
+    responses((status = 200, body = [RevisionInfo]), (status = 404, body = ProblemBody)))]
+pub(super) async fn revisions(
+    state: web::Data<AppState>,
+    path: web::Path<(CourseId, ExerciseId)>,
+) -> Result<web::Json<Vec<RevisionInfo>>, Problem> {
+    let (course, id) = path.into_inner();
+    let list = blocking(&state, move |s| {
+        s.store.working(course, id)?;
+        s.store.revisions(course, id)
+    })
+    .await?;
+    let info = |(revision, author, at): (store::Revision, String, i64)| RevisionInfo {
+        number: revision.number,
+        title: revision.title,
+        author,
+        at,
+    };
+    Ok(web::Json(list.into_iter().map(info).collect()))
+}
+
+/// Which two texts are held against each other.
+#[derive(serde::Deserialize, utoipa::IntoParams)]
+pub(super) struct Between {
+    /// Number of the older revision; 0 for nothing.
+    from: i64,
+    /// Number of the newer one; none for what authors work at.
+    to: Option<i64>,
+}
+
+/// What differs between two revisions, or a revision and the draft.
+#[utoipa::path(get, path = "/api/courses/{course}/exercises/{exercise}/difference",
+    params(("course" = i64, Path), ("exercise" = i64, Path), Between),
+    responses((status = 200, body = RevisionDiff), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub(super) async fn difference(
+    state: web::Data<AppState>,
+    path: web::Path<(CourseId, ExerciseId)>,
+    between: web::Query<Between>,
+) -> Result<web::Json<RevisionDiff>, Problem> {
+    let (course, id) = path.into_inner();
+    let between = between.into_inner();
+    let found = blocking(&state, move |s| {
+        let list = s.store.revisions(course, id)?;
+        let text = |number: i64| {
+            let found = list.iter().find(|(r, ..)| r.number == number).map(|(r, ..)| r.text.clone());
+            found.ok_or(StoreError::NotFound("revision"))
+        };
+        let from = if between.from == 0 { String::new() } else { text(between.from)? };
+        let to = match between.to {
+            Some(number) => text(number)?,
+            None => s.store.working(course, id)?.text,
+        };
+        Ok(RevisionDiff { lines: lines(&from, &to), text: to })
+    });
+    found.await.map(web::Json)
+}
+
+fn lines(from: &str, to: &str) -> Vec<DiffLine> {
+    let diff = TextDiff::from_lines(from, to);
+    let mut list = Vec::new();
+    for (k, group) in diff.grouped_ops(3).iter().enumerate() {
+        if k > 0 {
+            list.push(DiffLine { kind: "skipped".into(), text: String::new() });
+        }
+        for change in group.iter().flat_map(|op| diff.iter_changes(op)) {
+            let kind = match change.tag() {
+                ChangeTag::Equal => "same",
+                ChangeTag::Delete => "gone",
+                ChangeTag::Insert => "new",
+            };
+            list.push(DiffLine { kind: kind.into(), text: change.value().trim_end_matches('\n').to_owned() });
+        }
+    }
+    list
+}

@@ -1,0 +1,73 @@
+//! Exercises as their authors work at them: drafts, what publishing does, revisions.
+
+use serde::{Deserialize, Serialize};
+use ts_rs::TS;
+use utoipa::ToSchema;
+
+wire! {
+    /// How an exercise stands between its authors and its students.
+    struct DraftStanding {
+        /// Number of the published revision; null before the first.
+        published: Option<i64>,
+        /// Who saved the draft last; null where there is none.
+        editor: Option<String>,
+        /// When: seconds since 1970.
+        saved_at: Option<i64>,
+        /// It is put aside: students don't see it.
+        archived: bool,
+    }
+
+    /// The version that somebody means to publish or to discard.
+    struct VersionAsk {
+        /// What was saved last, as the page knows it.
+        version: i64,
+    }
+
+    /// What publishing will do.
+    struct PublishPreview {
+        /// What was saved last.
+        version: i64,
+        /// There is a draft to publish.
+        has_draft: bool,
+        /// Students see the exercise for the first time.
+        is_first: bool,
+        /// What is checked changes; else words only.
+        changes_checks: bool,
+        /// Hand-ins whose verdicts become stale.
+        stale: u64,
+    }
+
+    /// A published revision.
+    struct RevisionInfo {
+        /// Its number, from 1.
+        number: i64,
+        /// Title at that time.
+        title: String,
+        /// Who published it.
+        author: String,
+        /// When: seconds since 1970.
+        at: i64,
+    }
+
+    /// A line of a difference.
+    struct DiffLine {
+        /// `same`, `gone` or `new`.
+        kind: String,
+        /// The line.
+        text: String,
+    }
+
+    /// What differs between two revisions, or a revision and the draft.
+    struct RevisionDiff {
+        /// Line by line, with three lines around each change; what is left out stands as one line of kind `skipped`.
+        lines: Vec<DiffLine>,
+        /// The newer text, to go back to.
+        text: String,
+    }
+
+    /// Puts an exercise aside or takes it up again.
+    struct ArchiveAsk {
+        /// Put aside.
+        archived: bool,
+    }
+}
