@@ -4,7 +4,9 @@
 mod compare;
 mod names;
 mod roster;
+mod terms;
 
 pub use compare::{Known, Line, Outcome, Preview, compare};
 pub use names::{PersonName, sort_key, valid_sign_in};
 pub use roster::{Entry, MOST_PEOPLE, Remark, Roster, RosterFault, read_roster};
+pub use terms::{Extension, Late, Shown, Terms, TermsFault};

@@ -80,6 +80,7 @@ pub const ROUTES: &[Route] = &[
     route("POST", "/api/courses/{course}/exercises", INSTRUCTOR),
     route("GET", "/api/courses/{course}/exercises/{exercise}", EVERYBODY),
     route("PUT", "/api/courses/{course}/exercises/{exercise}", INSTRUCTOR),
+    route("PUT", "/api/courses/{course}/exercises/{exercise}/terms", INSTRUCTOR),
     route("GET", "/api/courses/{course}/exercises/{exercise}/publish", INSTRUCTOR),
     route("POST", "/api/courses/{course}/exercises/{exercise}/publish", INSTRUCTOR),
     route("DELETE", "/api/courses/{course}/exercises/{exercise}/draft", INSTRUCTOR),

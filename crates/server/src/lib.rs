@@ -19,6 +19,7 @@ mod routes;
 mod runs;
 mod security;
 mod state;
+mod terms;
 mod throttle;
 pub mod wire;
 mod work;

@@ -13,6 +13,7 @@ mod people;
 mod pool;
 mod roster;
 mod schema;
+mod terms;
 
 pub use audit::AuditEntry;
 pub use backup::{backup, restore};
@@ -22,6 +23,8 @@ pub use hand_ins::{FileKind, HandIn, HandInSummary, NewFile, NewHandIn, NewVerdi
 pub use joining::JoinCode;
 pub use people::{Account, Course, Member, Role, Session};
 pub use roster::{CoursePerson, PersonData};
+
+pub use terms::StoredTerms;
 
 use pool::Pool;
 use rusqlite::{Connection, Transaction, TransactionBehavior};

@@ -337,7 +337,7 @@ fn erase(t: &Transaction<'_>, person: PersonId, before: &CoursePerson) -> Result
     }
     t.execute("DELETE FROM hand_ins WHERE student_id = ?", [person])?;
     t.execute("DELETE FROM blobs WHERE hash NOT IN (SELECT blob_hash FROM hand_in_files)", [])?;
-    for table in ["sessions", "password_links", "members", "assistant_sections"] {
+    for table in ["sessions", "password_links", "members", "assistant_sections", "extensions"] {
         t.execute(&format!("DELETE FROM {table} WHERE person_id = ?"), [person])?;
     }
     // The trail can't be changed, but for this.

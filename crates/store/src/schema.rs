@@ -191,6 +191,25 @@ CREATE TABLE exercise_drafts (
 ) STRICT;
 ";
 
+/// When exercises are worked at, and more time for some.
+const TERMS: &str = "
+CREATE TABLE exercise_terms (
+    exercise_id INTEGER PRIMARY KEY REFERENCES exercises(id) ON DELETE CASCADE,
+    release_at INTEGER,
+    due_at INTEGER,
+    attempts INTEGER,
+    refuses_late INTEGER NOT NULL DEFAULT 0,
+    shown TEXT NOT NULL DEFAULT 'all' CHECK (shown IN ('all', 'stages', 'after_due'))
+) STRICT;
+CREATE TABLE extensions (
+    id INTEGER PRIMARY KEY,
+    exercise_id INTEGER NOT NULL REFERENCES exercises(id) ON DELETE CASCADE,
+    person_id INTEGER REFERENCES people(id) ON DELETE CASCADE,
+    section TEXT NOT NULL DEFAULT '',
+    due_at INTEGER NOT NULL
+) STRICT;
+";
+
 /// Sets the connection's habits and brings the tables up to date.
 pub(crate) fn prepare(connection: &mut Connection) -> Result<(), StoreError> {
     connection.busy_timeout(std::time::Duration::from_secs(5))?;
@@ -205,6 +224,7 @@ pub(crate) fn prepare(connection: &mut Connection) -> Result<(), StoreError> {
         M::up(COUNTS),
         M::up(PEOPLE),
         M::up(DRAFTS),
+        M::up(TERMS),
     ])
     .to_latest(connection)?;
     Ok(())

@@ -7,6 +7,6 @@ mod verdict;
 pub use codes::{CodeEntry, CodeExample, finding_codes, finding_codes_page};
 pub use verdict::{
     AnswerResult, Evidence, Finding, FixInfo, MarkPart, Marks, NearMiss, PathLine, Proof, ProofBudget, ProofKind,
-    ProofMethod, RelatedPlace, Resources, Rhythm, RowCount, StageResult, StageState, TraceStep, Verdict, VerdictKind,
-    finding, number,
+    ProofMethod, RelatedPlace, Resources, Reveal, Rhythm, RowCount, StageResult, StageState, TraceStep, Verdict,
+    VerdictKind, finding, number,
 };

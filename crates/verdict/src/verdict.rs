@@ -383,6 +383,17 @@ pub struct Rhythm {
     pub hertz: Option<String>,
 }
 
+/// What of a verdict is revealed.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Reveal {
+    /// All that is found, with its evidence.
+    All,
+    /// Which stages passed.
+    Stages,
+    /// Nothing but what is wrong with the files as text.
+    Nothing,
+}
+
 impl Verdict {
     /// What is counted as right or wrong.
     pub fn unit(&self) -> &'static str {
@@ -392,6 +403,24 @@ impl Verdict {
             Some(ProofMethod::Sat) => "tried inputs",
             Some(ProofMethod::Simulation) => "periods or cycles",
             _ => "rows",
+        }
+    }
+
+    /// Leaves what is revealed to a student: all, which stages passed, or nothing but what is wrong with the files as text.
+    pub fn reveal(&mut self, reveal: Reveal) {
+        if reveal == Reveal::All {
+            return;
+        }
+        self.near_misses.clear();
+        self.findings.retain(|f| ["files", "names", "language"].contains(&f.stage.as_str()));
+        if reveal == Reveal::Nothing {
+            self.stages.retain(|s| ["files", "names", "language"].contains(&s.stage.as_str()));
+            self.rows = RowCount { passed: 0, total: 0 };
+            self.proof = Proof::NONE;
+            (self.resources, self.rhythm, self.marks) = (None, None, None);
+            self.answers.clear();
+            let is_illegal = self.findings.iter().any(|f| f.severity == "stop");
+            self.verdict = if is_illegal { VerdictKind::Fail } else { VerdictKind::CannotTell };
         }
     }
 

@@ -96,7 +96,7 @@ export type Cell = {
  */
 hand_in: number, 
 /**
- * `passed`, `partly`, `failed`, `cannot_tell` or `waiting`.
+ * `passed`, `partly`, `failed`, `cannot_tell` or `waiting`; `held_back` for students until verdicts are shown.
  */
 state: string, 
 /**
@@ -126,7 +126,11 @@ marks: number | null,
 /**
  * Marks to be had.
  */
-out_of: number | null, };
+out_of: number | null, 
+/**
+ * Handed in after it was due.
+ */
+late: boolean, };
 
 export type ExerciseHead = { 
 /**
@@ -137,6 +141,14 @@ id: number,
  * Title.
  */
 title: string, 
+/**
+ * Due then; null for never. For students their own time.
+ */
+due_at: number | null, 
+/**
+ * Students see it from then on; null for at once.
+ */
+release_at: number | null, 
 /**
  * `published`, `changed` (a draft differs from it) or `unpublished`; students see published ones only.
  */
@@ -462,6 +474,14 @@ version: number,
  */
 standing: DraftStanding | null, 
 /**
+ * When it is worked at, and what students read of verdicts; null for students.
+ */
+terms: TermsInfo | null, 
+/**
+ * What of that concerns the student who asks; null for staff.
+ */
+own_terms: OwnTerms | null, 
+/**
  * Ports in table order.
  */
 ports: Array<PortInfo>, 
@@ -563,6 +583,10 @@ student: string,
  * How it stands.
  */
 cell: Cell, 
+/**
+ * The verdict is held back from the student until then: seconds since 1970.
+ */
+shown_after: number | null, 
 /**
  * When, in seconds since 1970.
  */
@@ -1625,6 +1649,64 @@ agent: string,
  * It is this one.
  */
 is_this: boolean, };
+
+export type ExtensionInfo = { 
+/**
+ * The person; null for a section.
+ */
+person: number | null, 
+/**
+ * The section; empty for a person.
+ */
+section: string, 
+/**
+ * Due then: seconds since 1970.
+ */
+due_at: number, };
+
+export type TermsInfo = { 
+/**
+ * Students see it from then on; null for at once.
+ */
+release_at: number | null, 
+/**
+ * It is due then; null for never.
+ */
+due_at: number | null, 
+/**
+ * Hand-ins a student has; null for as many as wanted.
+ */
+attempts: number | null, 
+/**
+ * Late hand-ins are refused; else marked.
+ */
+refuses_late: boolean, 
+/**
+ * What students read of a verdict: `all`, `stages` or `after_due`.
+ */
+shown: string, 
+/**
+ * More time for some.
+ */
+extensions: Array<ExtensionInfo>, };
+
+export type OwnTerms = { 
+/**
+ * Due for them then; null for never.
+ */
+due_at: number | null, 
+/**
+ * Attempts they have left; null for as many as wanted.
+ */
+attempts_left: number | null, 
+/**
+ * What they read of a verdict now: `all`, `stages` or `after_due`.
+ */
+shown: string, 
+/**
+ * Why nothing can be handed in now; null where it can.
+ */
+refusal: string | null, };
 
 export type DraftStanding = { 
 /**

@@ -1,12 +1,14 @@
 //! The pass sheet and the audit trail of a course.
 
 use super::blocking;
-use super::hand_ins::cell;
+use super::hand_ins::{cell, held_back};
 use crate::caller::Caller;
 use crate::problem::Problem;
 use crate::state::AppState;
+use crate::terms;
 use crate::wire::{AuditLine, Counting, CourseEdit, CourseRef, ExerciseHead, PassSheet, ProblemBody, StudentLine};
 use actix_web::{HttpResponse, web};
+use course::Shown;
 use std::collections::BTreeMap;
 use store::{CourseId, PersonId, Role, StoreError};
 
@@ -24,19 +26,39 @@ pub(super) async fn pass_sheet(
 
 /// The pass sheet as far as the caller sees it.
 fn sheet(s: &AppState, course: CourseId, person: PersonId, sees: Option<PersonId>) -> Result<PassSheet, StoreError> {
-    let exercises = heads(s, course, sees.is_none())?;
+    let terms: BTreeMap<i64, store::StoredTerms> = s.store.all_terms(course)?.into_iter().collect();
+    let exercises = heads(s, course, sees.is_none(), &terms)?;
     let (exercises, archived): (Vec<_>, Vec<_>) = exercises.into_iter().partition(|(_, is_archived)| !is_archived);
-    let exercises: Vec<ExerciseHead> = exercises.into_iter().map(|(head, _)| head).collect();
+    let mut exercises: Vec<ExerciseHead> = exercises.into_iter().map(|(head, _)| head).collect();
     let archived = archived.into_iter().map(|(head, _)| head).collect();
+    let mut members = s.store.members(course)?;
+    let sections: BTreeMap<i64, String> = members.iter().map(|m| (m.id, m.section.clone())).collect();
+    if let Some(student) = sees {
+        // A student reads the own due times.
+        for head in &mut exercises {
+            if let Some((terms, extensions)) = terms.get(&head.id).map(terms::meaning) {
+                head.due_at = terms.due_for(&extensions, student, sections.get(&student).map_or("", String::as_str));
+            }
+        }
+        exercises.retain(|head| head.release_at.is_none_or(|at| at <= s.now()));
+    }
     let column: BTreeMap<i64, usize> = exercises.iter().enumerate().map(|(i, e)| (e.id, i)).collect();
     let mut cells: BTreeMap<i64, Vec<Option<crate::wire::Cell>>> = BTreeMap::new();
     for standing in s.store.standings(course, sees)? {
         let line = cells.entry(standing.student).or_insert_with(|| vec![None; exercises.len()]);
-        if let Some(i) = column.get(&standing.exercise) {
-            line[*i] = Some(cell(&standing));
+        let Some(i) = column.get(&standing.exercise) else { continue };
+        let mut cell = cell(&standing);
+        if let Some(stored) = terms.get(&standing.exercise) {
+            let (terms, extensions) = terms::meaning(stored);
+            let section = sections.get(&standing.student).map_or("", String::as_str);
+            let due = terms.due_for(&extensions, standing.student, section);
+            cell.late = due.is_some_and(|due| standing.submitted_at > due);
+            if sees.is_some() && terms.shows(due, s.now()) == Shown::AfterDue {
+                held_back(&mut cell);
+            }
         }
+        line[*i] = Some(cell);
     }
-    let mut members = s.store.members(course)?;
     members.sort_by_cached_key(|m| (m.section.clone(), course::sort_key(&m.name, &m.family), m.id));
     let students = members
         .into_iter()
@@ -52,19 +74,29 @@ fn sheet(s: &AppState, course: CourseId, person: PersonId, sees: Option<PersonId
 }
 
 /// The exercises of a course as somebody sees them, each with whether it is put aside.
-fn heads(s: &AppState, course: CourseId, is_staff: bool) -> Result<Vec<(ExerciseHead, bool)>, StoreError> {
+fn heads(
+    s: &AppState,
+    course: CourseId,
+    is_staff: bool,
+    terms: &BTreeMap<i64, store::StoredTerms>,
+) -> Result<Vec<(ExerciseHead, bool)>, StoreError> {
+    let times = |id: i64| terms.get(&id).map_or((None, None), |t| (t.release_at, t.due_at));
     let head = |w: store::Working| {
+        let (release_at, due_at) = times(w.id);
         let state = match (w.published, &w.draft) {
             (None, _) => "unpublished",
             (Some(_), Some(_)) => "changed",
             (Some(_), None) => "published",
         };
-        (ExerciseHead { id: w.id, title: w.title, state: state.into() }, w.is_archived)
+        (ExerciseHead { id: w.id, title: w.title, due_at, release_at, state: state.into() }, w.is_archived)
     };
     if is_staff {
         return Ok(s.store.workings(course)?.into_iter().map(head).collect());
     }
-    let seen = |e: store::Exercise| ExerciseHead { id: e.id, title: e.revision.title, state: "published".into() };
+    let seen = |e: store::Exercise| {
+        let (release_at, due_at) = times(e.id);
+        ExerciseHead { id: e.id, title: e.revision.title, due_at, release_at, state: "published".into() }
+    };
     Ok(s.store.exercises(course)?.into_iter().map(|e| (seen(e), false)).collect())
 }
 
@@ -132,6 +164,7 @@ mod tests {
             signed_off: None,
             marks,
             out_of: marks.map(|_| 6.0),
+            late: false,
         })
     }
 
@@ -139,7 +172,13 @@ mod tests {
     fn the_table_sums_marks_and_holds_no_formula() {
         let student =
             |name: &str, cells: Vec<Option<Cell>>| StudentLine::new((1, name.into(), "Evening".into()), cells);
-        let exercise = |title: &str| ExerciseHead { id: 1, title: title.into(), state: "published".into() };
+        let exercise = |title: &str| ExerciseHead {
+            id: 1,
+            title: title.into(),
+            due_at: None,
+            release_at: None,
+            state: "published".into(),
+        };
         let sheet = PassSheet {
             title: String::new(),
             counts_newest: false,

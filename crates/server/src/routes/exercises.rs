@@ -5,15 +5,16 @@ use super::drafts::{standing, uncollided};
 use crate::caller::Caller;
 use crate::problem::Problem;
 use crate::state::AppState;
+use crate::terms;
 use crate::wire::{
-    BoardInfo, Column, ExercisePage, ExerciseSaved, ExerciseText, PartInfo, PlanLine, PortInfo, ProblemBody,
-    QuestionInfo, StudentRef,
+    BoardInfo, Column, ExercisePage, ExerciseSaved, ExerciseText, OwnTerms, PartInfo, PlanLine, PortInfo, ProblemBody,
+    QuestionInfo, StudentRef, TermsInfo,
 };
-use actix_web::web;
+use actix_web::{HttpResponse, web};
 use board::Active;
 use exercise::Exercise;
 use std::sync::Arc;
-use store::{CourseId, ExerciseId, NewDraft, PersonId, Role};
+use store::{CourseId, ExerciseId, NewDraft, PersonId, Role, StoreError};
 
 pub(super) fn board_info(exercise: &Exercise) -> Option<BoardInfo> {
     let board = &exercise.wiring.as_ref()?.board;
@@ -65,15 +66,25 @@ pub(super) async fn read(
 ) -> Result<web::Json<ExercisePage>, Problem> {
     let (course, id) = path.into_inner();
     let sees = caller.sees();
-    let (stored, working, members) = blocking(&state, move |s| {
+    let (found, members, times) = blocking(&state, move |s| {
         let stored = s.store.exercise_seen(course, id, sees.is_none())?;
-        Ok((stored, s.store.working(course, id)?, s.store.members(course)?))
+        let (terms, own) = match sees {
+            None => (Some(terms::info(s.store.terms(course, id)?)), None),
+            Some(student) => {
+                let own = terms::own(s, course, id, student)?;
+                if !own.terms.is_released(own.now) {
+                    return Err(StoreError::NotFound("exercise"));
+                }
+                (None, Some(own.info()))
+            }
+        };
+        Ok(((stored, s.store.working(course, id)?), s.store.members(course)?, (terms, own)))
     })
     .await?;
-    let exercise = load(&state, &stored.revision.text).await?;
+    let exercise = load(&state, &found.0.revision.text).await?;
     let role = caller.role;
     // Starters of a clocked exercise are run, and a table may have a million rows.
-    let made = web::block(move || page(&exercise, (stored, working), members, (sees, role))).await;
+    let made = web::block(move || page(&exercise, found, members, (sees, role), times)).await;
     made.map(web::Json).map_err(Problem::our_fault)
 }
 
@@ -82,6 +93,7 @@ fn page(
     (stored, working): (store::Exercise, store::Working),
     members: Vec<store::Member>,
     (sees, role): (Option<PersonId>, Option<Role>),
+    (terms, own_terms): (Option<TermsInfo>, Option<OwnTerms>),
 ) -> ExercisePage {
     let mut outputs = expected_columns(exercise);
     if sees.is_some() {
@@ -115,6 +127,8 @@ fn page(
         revision: stored.revision.number,
         version: if sees.is_none() { working.version } else { 0 },
         standing: sees.is_none().then(|| standing(&working)),
+        terms,
+        own_terms,
         ports: exercise.ports.iter().map(port_info).collect(),
         inputs: exercise.table().inputs.clone(),
         outputs,
@@ -178,4 +192,27 @@ pub(super) async fn save(
     })
     .await?;
     Ok(web::Json(ExerciseSaved { id, version: saved?, warnings: exercise.warnings.clone() }))
+}
+
+/// Sets when an exercise is worked at, and what students read of verdicts. No verdict becomes stale.
+#[utoipa::path(put, path = "/api/courses/{course}/exercises/{exercise}/terms",
+    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = TermsInfo,
+    responses((status = 204), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub(super) async fn set_terms(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, ExerciseId)>,
+    body: web::Json<TermsInfo>,
+) -> Result<HttpResponse, Problem> {
+    let (course, id) = path.into_inner();
+    let kept = terms::kept(&body)?;
+    blocking(&state, move |s| {
+        let title = s.store.working(course, id)?.title;
+        let time = |at: Option<i64>| at.and_then(|at| jiff::Timestamp::from_second(at).ok()).map(|at| at.to_string());
+        let said = |what: &str, at: Option<i64>| time(at).map(|at| format!(", {what} {at}")).unwrap_or_default();
+        let subject = format!("{title}{}{}", said("released", kept.release_at), said("due", kept.due_at));
+        s.store.keep_terms(course, id, &kept, &subject, (caller.person, s.now()))
+    })
+    .await?;
+    Ok(HttpResponse::NoContent().finish())
 }

@@ -7,6 +7,7 @@ use crate::jobs::hand_in_of;
 use crate::pack;
 use crate::problem::Problem;
 use crate::state::{AppState, MAX_UPLOAD, too_large};
+use crate::terms;
 use crate::wire::{Cell, Column, FileText, HandInKept, HandInLine, HandInPage, ProblemBody};
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;
@@ -14,7 +15,7 @@ use actix_web::{HttpResponse, web};
 use futures_util::TryStreamExt;
 use logic::Notation;
 use store::{CourseId, ExerciseId, FileKind, HandInId, HandInSummary, NewFile, NewHandIn, StoreError};
-use verdict::Verdict;
+use verdict::{Reveal, Verdict};
 
 pub(super) fn cell(summary: &HandInSummary) -> Cell {
     let (kind, passed, total) = summary.outcome.clone().unwrap_or_else(|| ("waiting".into(), 0, 0));
@@ -33,7 +34,25 @@ pub(super) fn cell(summary: &HandInSummary) -> Cell {
         signed_off: summary.signed_off.as_ref().map(|(name, _)| name.clone()),
         marks: summary.marks.map(|m| m.0),
         out_of: summary.marks.map(|m| m.1),
+        late: false,
     }
+}
+
+/// A cell as its student sees it while verdicts are held back.
+pub(super) fn held_back(cell: &mut Cell) {
+    if cell.state != "waiting" {
+        cell.state = "held_back".into();
+    }
+    (cell.passed, cell.total, cell.marks, cell.out_of) = (0, 0, None, None);
+}
+
+/// A cell under the terms of its exercise, for the caller.
+fn under_terms(mut cell: Cell, summary: &HandInSummary, own: &terms::Own, is_staff: bool) -> Cell {
+    cell.late = own.due.is_some_and(|due| summary.submitted_at > due);
+    if !is_staff && own.reveal() == Reveal::Nothing {
+        held_back(&mut cell);
+    }
+    cell
 }
 
 fn line(summary: &HandInSummary) -> HandInLine {
@@ -54,8 +73,17 @@ pub(super) async fn list(
     path: web::Path<(CourseId, ExerciseId)>,
 ) -> Result<web::Json<Vec<HandInLine>>, Problem> {
     let (course, exercise) = path.into_inner();
-    let found = blocking(&state, move |s| s.store.hand_ins(course, exercise, caller.sees())).await?;
-    Ok(web::Json(found.iter().map(line).collect()))
+    let is_staff = caller.sees().is_none();
+    let found = blocking(&state, move |s| {
+        let list = s.store.hand_ins(course, exercise, caller.sees())?;
+        let mut lines = Vec::new();
+        for summary in &list {
+            let own = terms::own(s, course, exercise, summary.student)?;
+            lines.push(HandInLine { cell: under_terms(cell(summary), summary, &own, is_staff), ..line(summary) });
+        }
+        Ok(lines)
+    });
+    found.await.map(web::Json)
 }
 
 /// What is sent: design files, a wiring file, the student (for staff) and the top.
@@ -181,6 +209,10 @@ async fn keep(
             return Err(Problem::new(StatusCode::TOO_MANY_REQUESTS, "Too much for one day", detail));
         }
     }
+    if !caller.is_staff() {
+        let own = blocking(state, move |s| terms::own(s, course, exercise, student)).await?;
+        own.terms.may_hand_in(own.due, own.attempts, own.now).map_err(Problem::bad_input)?;
+    }
     let (id, attempt) = blocking(state, move |s| s.store.add_hand_in(course, &new, s.now())).await?;
     state.jobs.request(course, id, student);
     Ok(HttpResponse::Created().json(HandInKept { id, attempt }))
@@ -201,18 +233,21 @@ pub(super) async fn read(
 ) -> Result<web::Json<HandInPage>, Problem> {
     let (course, id) = path.into_inner();
     let sees = caller.sees();
-    let (hand_in, stored, attempts) = blocking(&state, move |s| {
+    let (hand_in, stored, attempts, times) = blocking(&state, move |s| {
         let hand_in = own(s.store.hand_in(course, id)?, sees)?;
         let (exercise, student) = (hand_in.summary.exercise, hand_in.summary.student);
-        Ok((hand_in, s.store.exercise(course, exercise)?, s.store.hand_ins(course, exercise, Some(student))?))
+        let attempts = s.store.hand_ins(course, exercise, Some(student))?;
+        Ok((hand_in, s.store.exercise(course, exercise)?, attempts, terms::own(s, course, exercise, student)?))
     })
     .await?;
+    let reveal = if sees.is_none() { Reveal::All } else { times.reveal() };
     let exercise = state.exercises.saved(&stored.revision.text).await?;
     let kept = hand_in.verdict.map(|v| v.verdict);
     let mut verdict: Option<Verdict> =
         kept.as_ref().map(|v| serde_json::from_str(&v.json)).transpose().map_err(Problem::our_fault)?;
     if let (Some(verdict), true) = (&mut verdict, sees.is_some()) {
         verdict.for_student(exercise::shows_answers(&stored.revision.text));
+        verdict.reveal(reveal);
     }
     let text = |f: &NewFile| base::SourceFile::decode(&f.name, &f.bytes).ok().map(|s| s.text);
     let kind = |f: &NewFile| match f.kind {
@@ -235,16 +270,27 @@ pub(super) async fn read(
         exercise: stored.id,
         title: stored.revision.title,
         student: hand_in.summary.student_name.clone(),
-        cell: cell(&hand_in.summary),
+        cell: under_terms(cell(&hand_in.summary), &hand_in.summary, &times, sees.is_none()),
+        shown_after: if reveal == Reveal::Nothing { times.due } else { None },
         submitted_at: hand_in.summary.submitted_at,
         files: hand_in
             .files
             .iter()
             .map(|f| FileText { name: f.name.clone(), kind: kind(f).into(), text: text(f) })
             .collect(),
-        headline: kept.as_ref().map(|v| v.headline.clone()),
+        headline: match (reveal, &kept, &verdict) {
+            (Reveal::All, Some(kept), _) => Some(kept.headline.clone()),
+            (Reveal::Stages, Some(_), Some(verdict)) => Some(stages_only(verdict)),
+            (Reveal::Nothing, Some(_), _) => Some("The verdict is shown when the exercise is over.".into()),
+            _ => None,
+        },
         waits_for: if kept.is_none() { state.jobs.waits_for(id, state.checks.limits()) } else { None },
-        actual: kept.as_ref().and_then(|v| v.actual.as_deref()).map(columns).unwrap_or_default(),
+        actual: kept
+            .as_ref()
+            .filter(|_| reveal == Reveal::All)
+            .and_then(|v| v.actual.as_deref())
+            .map(columns)
+            .unwrap_or_default(),
         has_image: kept.as_ref().is_some_and(|v| v.image.is_some()),
         clocked: exercise.clocked().is_some(),
         takes,
@@ -253,8 +299,22 @@ pub(super) async fn read(
         expected,
         terms,
         board: board_info(&exercise),
-        attempts: attempts.iter().map(line).collect(),
+        attempts: attempts
+            .iter()
+            .map(|a| HandInLine { cell: under_terms(cell(a), a, &times, sees.is_none()), ..line(a) })
+            .collect(),
     }))
+}
+
+/// The first sentence where only stages are shown: a fault of the text as it is, else how far it came.
+fn stages_only(verdict: &Verdict) -> String {
+    let stops = verdict.stages.iter().find(|s| s.state == verdict::StageState::Fail);
+    match (verdict.verdict, verdict.findings.iter().find(|f| f.severity != "note"), stops) {
+        (_, Some(finding), _) => finding.message.clone(),
+        (verdict::VerdictKind::Pass, ..) => "All stages passed.".into(),
+        (_, None, Some(stage)) => format!("Not right yet: the stage `{}` does not pass.", stage.stage),
+        (_, None, None) => "The check could not be finished.".into(),
+    }
 }
 
 /// Another student's hand-in is not there.

@@ -57,6 +57,7 @@ use utoipa::OpenApi;
         exercises::add,
         exercises::read,
         exercises::save,
+        exercises::set_terms,
         drafts::preview,
         drafts::publish,
         drafts::discard,
@@ -139,6 +140,7 @@ pub(crate) fn configure(config: &mut ServiceConfig) {
         .route("/courses/{course}/exercises", web::post().to(exercises::add))
         .route("/courses/{course}/exercises/{exercise}", web::get().to(exercises::read))
         .route("/courses/{course}/exercises/{exercise}", web::put().to(exercises::save))
+        .route("/courses/{course}/exercises/{exercise}/terms", web::put().to(exercises::set_terms))
         .route("/courses/{course}/exercises/{exercise}/publish", web::get().to(drafts::preview))
         .route("/courses/{course}/exercises/{exercise}/publish", web::post().to(drafts::publish))
         .route("/courses/{course}/exercises/{exercise}/draft", web::delete().to(drafts::discard))

@@ -6,6 +6,7 @@ use crate::pack;
 use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::state::AppState;
+use crate::terms;
 use crate::wire::{PadFile, ProblemBody, TryRequest, TryView};
 use actix_web::{HttpResponse, web};
 use check::HandIn;
@@ -13,6 +14,7 @@ use elab::HandInFile;
 use std::time::Duration;
 use store::{CourseId, ExerciseId};
 use verdict::CodeEntry;
+use verdict::Reveal;
 use worker::{Answer, Question, SentExercise};
 
 /// Longest text that is tried, in bytes.
@@ -42,7 +44,11 @@ pub(super) async fn try_out(
     let request = body.into_inner();
     sized(&request.files)?;
     let is_staff = caller.is_staff();
-    let stored = blocking(&state, move |s| s.store.exercise_seen(course, id, is_staff)).await?;
+    let asking = caller.clone();
+    let (stored, reveal) = blocking(&state, move |s| {
+        Ok((s.store.exercise_seen(course, id, is_staff)?, terms::reveal(s, &asking, course, id)?))
+    })
+    .await?;
     let files = request.files.into_iter().map(|f| HandInFile { name: f.name, bytes: f.text.into_bytes() });
     let hand_in = HandIn { files: files.collect(), top: request.top, quick: true, ..HandIn::default() };
     let shows_answers = exercise::shows_answers(&stored.revision.text);
@@ -57,8 +63,10 @@ pub(super) async fn try_out(
     let mut verdict = checked.verdict;
     if caller.sees().is_some() {
         verdict.for_student(shows_answers);
+        verdict.reveal(reveal);
     }
-    let actual = checked.actual.as_ref().map(|a| columns(&pack::pack(a))).unwrap_or_default();
+    let actual = checked.actual.as_ref().filter(|_| reveal == Reveal::All);
+    let actual = actual.map(|a| columns(&pack::pack(a))).unwrap_or_default();
     Ok(web::Json(TryView { headline: verdict.headline(), verdict, actual }))
 }
 

@@ -7,6 +7,7 @@ use crate::caller::Caller;
 use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::state::AppState;
+use crate::terms;
 use crate::wire::{ProblemBody, WavesAsk, WavesKept, WavesView};
 use actix_web::{HttpResponse, web};
 use std::time::Duration;
@@ -46,12 +47,14 @@ pub(super) async fn run(
         return Err(Problem::not_allowed());
     }
     let (hand_in, picture) = (ask.hand_in, ask.picture);
+    let asking = caller.clone();
     let (stored, saved, lanes, handed_in) = blocking(&state, move |s| {
         let handed_in = match hand_in {
             Some(hand_in) => Some(own(s.store.hand_in(course, hand_in)?, sees)?),
             None => None,
         };
         let exercise = handed_in.as_ref().map_or(id, |h| h.summary.exercise);
+        terms::reveal(s, &asking, course, exercise)?;
         let saved = s.store.setting(course, exercise, STIMULUS)?;
         Ok((
             s.store.exercise_seen(course, exercise, sees.is_none())?,

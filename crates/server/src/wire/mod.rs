@@ -16,6 +16,7 @@ macro_rules! wire {
 
 mod drafts;
 mod people;
+mod terms;
 
 pub use drafts::{ArchiveAsk, DiffLine, DraftStanding, PublishPreview, RevisionDiff, RevisionInfo, VersionAsk};
 
@@ -23,6 +24,8 @@ pub use people::{
     CourseEdit, JoinAsk, JoinCodeAsk, JoinCodeInfo, JoinTarget, LinkOwner, LinksAsk, NewPassword, NewPerson,
     PasswordLink, PeopleView, PersonEdit, PersonLine, RosterLine, RosterView, SessionInfo, SetUp,
 };
+
+pub use terms::{ExtensionInfo, OwnTerms, TermsInfo};
 
 wire! {
     /// A failure: what it is and what to do (RFC 9457).
@@ -95,7 +98,7 @@ wire! {
     struct Cell {
         /// The newest hand-in.
         hand_in: i64,
-        /// `passed`, `partly`, `failed`, `cannot_tell` or `waiting`.
+        /// `passed`, `partly`, `failed`, `cannot_tell` or `waiting`; `held_back` for students until verdicts are shown.
         state: String,
         /// Right rows.
         passed: u64,
@@ -111,6 +114,8 @@ wire! {
         marks: Option<f64>,
         /// Marks to be had.
         out_of: Option<f64>,
+        /// Handed in after it was due.
+        late: bool,
     }
 
     /// An exercise as a column of the pass sheet.
@@ -119,6 +124,10 @@ wire! {
         id: i64,
         /// Title.
         title: String,
+        /// Due then; null for never. For students their own time.
+        due_at: Option<i64>,
+        /// Students see it from then on; null for at once.
+        release_at: Option<i64>,
         /// `published`, `changed` (a draft differs from it) or `unpublished`; students see published ones only.
         state: String,
     }
@@ -371,6 +380,10 @@ wire! {
         version: i64,
         /// How the exercise stands; null for students.
         standing: Option<DraftStanding>,
+        /// When it is worked at, and what students read of verdicts; null for students.
+        terms: Option<TermsInfo>,
+        /// What of that concerns the student who asks; null for staff.
+        own_terms: Option<OwnTerms>,
         /// Ports in table order.
         ports: Vec<PortInfo>,
         /// Input bits, most significant first.
@@ -505,6 +518,8 @@ wire! {
         student: String,
         /// How it stands.
         cell: Cell,
+        /// The verdict is held back from the student until then: seconds since 1970.
+        shown_after: Option<i64>,
         /// When, in seconds since 1970.
         submitted_at: i64,
         /// Files in order.
@@ -703,6 +718,9 @@ fn types() -> String {
         NewPerson,
         JoinAsk,
         SessionInfo,
+        ExtensionInfo,
+        TermsInfo,
+        OwnTerms,
         DraftStanding,
         VersionAsk,
         PublishPreview,

@@ -1,0 +1,121 @@
+//! The terms of exercises as they are kept, read by what they mean.
+
+use crate::caller::Caller;
+use crate::problem::Problem;
+use crate::state::AppState;
+use crate::wire::{ExtensionInfo, OwnTerms, TermsInfo};
+use course::{Extension, Late, Shown, Terms};
+use store::{CourseId, ExerciseId, PersonId, StoreError, StoredTerms};
+use verdict::Reveal;
+
+fn shown(word: &str) -> Option<Shown> {
+    [Shown::All, Shown::Stages, Shown::AfterDue].into_iter().find(|s| key(*s) == word)
+}
+
+fn key(shown: Shown) -> &'static str {
+    match shown {
+        Shown::All => "all",
+        Shown::Stages => "stages",
+        Shown::AfterDue => "after_due",
+    }
+}
+
+pub(crate) fn meaning(stored: &StoredTerms) -> (Terms, Vec<Extension>) {
+    let terms = Terms {
+        release_at: stored.release_at,
+        due_at: stored.due_at,
+        attempts: stored.attempts,
+        late: if stored.refuses_late { Late::Refused } else { Late::Accepted },
+        shown: shown(&stored.shown).unwrap_or_default(),
+    };
+    let extension = |(person, section, due_at): &(Option<PersonId>, String, i64)| Extension {
+        person: *person,
+        section: section.clone(),
+        due_at: *due_at,
+    };
+    (terms, stored.extensions.iter().map(extension).collect())
+}
+
+/// What somebody typed, as it is kept.
+pub(crate) fn kept(info: &TermsInfo) -> Result<StoredTerms, Problem> {
+    if shown(&info.shown).is_none() {
+        return Err(Problem::bad_input("What students read of a verdict is `all`, `stages` or `after_due`."));
+    }
+    if info.extensions.len() > 500 {
+        return Err(Problem::bad_input("An exercise has at most 500 extensions; give one to a section."));
+    }
+    let stored = StoredTerms {
+        release_at: info.release_at,
+        due_at: info.due_at,
+        attempts: info.attempts,
+        refuses_late: info.refuses_late,
+        shown: info.shown.clone(),
+        extensions: info.extensions.iter().map(|e| (e.person, e.section.trim().to_owned(), e.due_at)).collect(),
+    };
+    let (terms, extensions) = meaning(&stored);
+    terms.validate(&extensions).map_err(|e| Problem::bad_input(e.to_string()))?;
+    Ok(stored)
+}
+
+pub(crate) fn info(stored: StoredTerms) -> TermsInfo {
+    let extension =
+        |(person, section, due_at): (Option<PersonId>, String, i64)| ExtensionInfo { person, section, due_at };
+    TermsInfo {
+        release_at: stored.release_at,
+        due_at: stored.due_at,
+        attempts: stored.attempts,
+        refuses_late: stored.refuses_late,
+        shown: stored.shown,
+        extensions: stored.extensions.into_iter().map(extension).collect(),
+    }
+}
+
+/// The terms of an exercise for one student.
+pub(crate) struct Own {
+    pub(crate) terms: Terms,
+    pub(crate) due: Option<i64>,
+    pub(crate) attempts: u32,
+    pub(crate) now: i64,
+}
+
+impl Own {
+    pub(crate) fn info(&self) -> OwnTerms {
+        OwnTerms {
+            due_at: self.due,
+            attempts_left: self.terms.attempts.map(|most| most.saturating_sub(self.attempts)),
+            shown: key(self.terms.shows(self.due, self.now)).into(),
+            refusal: self.terms.may_hand_in(self.due, self.attempts, self.now).err(),
+        }
+    }
+
+    pub(crate) fn reveal(&self) -> Reveal {
+        match self.terms.shows(self.due, self.now) {
+            Shown::All => Reveal::All,
+            Shown::Stages => Reveal::Stages,
+            Shown::AfterDue => Reveal::Nothing,
+        }
+    }
+}
+
+pub(crate) fn own(s: &AppState, course: CourseId, exercise: ExerciseId, student: PersonId) -> Result<Own, StoreError> {
+    let (terms, extensions) = meaning(&s.store.terms(course, exercise)?);
+    let (attempts, section) = s.store.attempts(course, exercise, student)?;
+    let due = terms.due_for(&extensions, student, &section);
+    Ok(Own { terms, due, attempts, now: s.now() })
+}
+
+/// What the caller reads of verdicts in an exercise: staff reads all; for students one that is not released is not there.
+pub(crate) fn reveal(
+    s: &AppState,
+    caller: &Caller,
+    course: CourseId,
+    exercise: ExerciseId,
+) -> Result<Reveal, StoreError> {
+    match caller.sees() {
+        None => Ok(Reveal::All),
+        Some(student) => {
+            let own = own(s, course, exercise, student)?;
+            if own.terms.is_released(own.now) { Ok(own.reveal()) } else { Err(StoreError::NotFound("exercise")) }
+        }
+    }
+}

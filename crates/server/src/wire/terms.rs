@@ -1,0 +1,45 @@
+//! When an exercise is worked at, and what students read of verdicts.
+
+use serde::{Deserialize, Serialize};
+use ts_rs::TS;
+use utoipa::ToSchema;
+
+wire! {
+    /// More time for one person or one section.
+    struct ExtensionInfo {
+        /// The person; null for a section.
+        person: Option<i64>,
+        /// The section; empty for a person.
+        section: String,
+        /// Due then: seconds since 1970.
+        due_at: i64,
+    }
+
+    /// The terms of an exercise.
+    struct TermsInfo {
+        /// Students see it from then on; null for at once.
+        release_at: Option<i64>,
+        /// It is due then; null for never.
+        due_at: Option<i64>,
+        /// Hand-ins a student has; null for as many as wanted.
+        attempts: Option<u32>,
+        /// Late hand-ins are refused; else marked.
+        refuses_late: bool,
+        /// What students read of a verdict: `all`, `stages` or `after_due`.
+        shown: String,
+        /// More time for some.
+        extensions: Vec<ExtensionInfo>,
+    }
+
+    /// What of the terms of an exercise concerns one student.
+    struct OwnTerms {
+        /// Due for them then; null for never.
+        due_at: Option<i64>,
+        /// Attempts they have left; null for as many as wanted.
+        attempts_left: Option<u32>,
+        /// What they read of a verdict now: `all`, `stages` or `after_due`.
+        shown: String,
+        /// Why nothing can be handed in now; null where it can.
+        refusal: Option<String>,
+    }
+}

@@ -1,0 +1,169 @@
+//! When exercises are worked at, and what a student reads of a verdict before and after the due time.
+
+#![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
+
+use actix_web::cookie::Cookie;
+use actix_web::dev::{Service, ServiceResponse};
+use actix_web::{App, test as at, web};
+use serde_json::{Value, json};
+use server::{AppState, configure, hash_password};
+use store::{FileKind, NewFile, NewHandIn, Role, Store};
+
+const EXERCISE: &str = include_str!("../../../demo/hopper-interlock/exercise.toml");
+/// Wrong in two rows.
+const WRONG: &str = "module h(input full, gate, run, output motor, output [1:0] stops);\n\
+    assign motor = run & ~full & ~gate; assign stops[1] = full & gate; assign stops[0] = full | gate; endmodule\n";
+const PASSWORD: &str = "lemon-peel";
+const DAY: i64 = 86_400;
+
+async fn ask<S, B>(app: &S, cookie: &Cookie<'static>, request: at::TestRequest) -> (u16, Value)
+where
+    S: Service<actix_http::Request, Response = ServiceResponse<B>, Error = actix_web::Error>,
+    B: actix_web::body::MessageBody,
+{
+    let response = at::call_service(app, request.cookie(cookie.clone()).to_request()).await;
+    let status = response.status().as_u16();
+    (status, serde_json::from_slice(&at::read_body(response).await).unwrap_or(Value::Null))
+}
+
+macro_rules! world {
+    ($app:ident, $staff:ident, $student:ident, $hand_in:ident, $now:ident) => {
+        let folder = tempfile::tempdir().unwrap();
+        let store = Store::open(folder.path()).unwrap();
+        let hash = hash_password(PASSWORD).unwrap();
+        let $now = jiff::Timestamp::now().as_second();
+        let instructor = store.add_person("Ines", "ines", &hash, 1).unwrap();
+        let course = store.add_course("Packhouse Controls", instructor, 1).unwrap();
+        let student = store.add_person("Milo", "milo", &hash, 1).unwrap();
+        store.set_member(course, student, Role::Student, "A").unwrap();
+        let exercise = store.add_exercise(course, "Hopper interlock", EXERCISE, instructor, 1).unwrap();
+        let files = vec![NewFile { kind: FileKind::Design, name: "h.v".into(), bytes: WRONG.into() }];
+        let new = NewHandIn { exercise, student, submitted_by: student, top: None, files };
+        let ($hand_in, _) = store.add_hand_in(course, &new, $now).unwrap();
+        let pool = worker::Pool::within(worker::Limits::default());
+        server::check_now(&store, &pool, course, $hand_in, $now).unwrap();
+        let state = AppState::new(store, None, None);
+        let $app = at::init_service(App::new().app_data(web::Data::from(state)).configure(configure)).await;
+        let mut cookies = Vec::new();
+        for name in ["ines", "milo"] {
+            let body = json!({ "name": name, "password": PASSWORD });
+            let request = at::TestRequest::post().uri("/api/sign-in").set_json(body).to_request();
+            let response = at::call_service(&$app, request).await;
+            cookies.push(response.response().cookies().next().unwrap().into_owned());
+        }
+        let $student: Cookie<'static> = cookies.pop().unwrap();
+        let $staff: Cookie<'static> = cookies.pop().unwrap();
+    };
+}
+
+fn terms(release: Option<i64>, due: Option<i64>, shown: &str) -> Value {
+    json!({"release_at": release, "due_at": due, "attempts": null, "refuses_late": true, "shown": shown, "extensions": []})
+}
+
+fn put(body: Value) -> at::TestRequest {
+    at::TestRequest::put().uri("/api/courses/1/exercises/1/terms").set_json(body)
+}
+
+fn get(uri: &str) -> at::TestRequest {
+    at::TestRequest::get().uri(uri)
+}
+
+#[actix_web::test]
+async fn before_its_release_an_exercise_is_not_there_for_students() {
+    world!(app, staff, student, hand_in, now);
+    assert_eq!(ask(&app, &staff, put(terms(Some(now + DAY), None, "all"))).await.0, 204);
+    for path in ["/api/courses/1/exercises/1"] {
+        assert_eq!(ask(&app, &student, get(path)).await.0, 404);
+        assert_eq!(ask(&app, &staff, get(path)).await.0, 200);
+    }
+    let (_, sheet) = ask(&app, &student, get("/api/courses/1/pass-sheet")).await;
+    assert_eq!(sheet["exercises"], json!([]));
+    assert_eq!(sheet["students"][0]["cells"], json!([]));
+    let body = json!({ "files": [{ "name": "h.v", "text": WRONG }], "top": null });
+    let attempt = at::TestRequest::post().uri("/api/courses/1/exercises/1/try").set_json(body);
+    assert_eq!(ask(&app, &student, attempt).await.0, 404);
+    let _ = hand_in;
+}
+
+#[actix_web::test]
+async fn a_verdict_that_is_held_back_shows_nothing_before_the_due_time_and_all_after_it() {
+    world!(app, staff, student, hand_in, now);
+    let page = format!("/api/courses/1/hand-ins/{hand_in}");
+    assert_eq!(ask(&app, &staff, put(terms(None, Some(now + DAY), "after_due"))).await.0, 204);
+    let (_, own) = ask(&app, &student, get(&page)).await;
+    let text = own.to_string();
+    assert_eq!((own["cell"]["state"].as_str(), own["shown_after"].as_i64()), (Some("held_back"), Some(now + DAY)));
+    assert_eq!((&own["verdict"]["verdict"], &own["verdict"]["findings"]), (&json!("cannot_tell"), &json!([])));
+    assert!(own["verdict"]["near_misses"] == json!([]) && own["actual"] == json!([]), "{text}");
+    assert!(!text.contains("rows are wrong") && !text.contains("2 of 8"), "{text}");
+    let (_, sheet) = ask(&app, &student, get("/api/courses/1/pass-sheet")).await;
+    assert_eq!(sheet["students"][0]["cells"][0]["state"], "held_back");
+    let body = json!({ "files": [{ "name": "h.v", "text": WRONG }], "top": null });
+    let attempt = at::TestRequest::post().uri("/api/courses/1/exercises/1/try").set_json(body);
+    let (_, tried) = ask(&app, &student, attempt).await;
+    assert_eq!((&tried["verdict"]["verdict"], &tried["actual"]), (&json!("cannot_tell"), &json!([])));
+    // Staff reads all at any time.
+    let (_, seen) = ask(&app, &staff, get(&page)).await;
+    assert_eq!((&seen["verdict"]["verdict"], &seen["cell"]["state"]), (&json!("partly"), &json!("partly")));
+    // Over, for everybody; an extension holds it back longer for one section.
+    assert_eq!(ask(&app, &staff, put(terms(None, Some(now - 10), "after_due"))).await.0, 204);
+    let (_, own) = ask(&app, &student, get(&page)).await;
+    assert_eq!((&own["verdict"]["verdict"], &own["cell"]["late"]), (&json!("partly"), &json!(true)));
+    let mut longer = terms(None, Some(now - 10), "after_due");
+    longer["extensions"] = json!([{"person": null, "section": "A", "due_at": now + DAY}]);
+    assert_eq!(ask(&app, &staff, put(longer)).await.0, 204);
+    let (_, own) = ask(&app, &student, get(&page)).await;
+    assert_eq!((&own["cell"]["state"], &own["cell"]["late"]), (&json!("held_back"), &json!(false)));
+}
+
+#[actix_web::test]
+async fn where_only_stages_are_shown_no_finding_of_the_behaviour_is() {
+    world!(app, staff, student, hand_in, now);
+    assert_eq!(ask(&app, &staff, put(terms(None, Some(now + DAY), "stages"))).await.0, 204);
+    let (_, own) = ask(&app, &student, get(&format!("/api/courses/1/hand-ins/{hand_in}"))).await;
+    assert_eq!(own["headline"], "Not right yet: the stage `behaviour` does not pass.");
+    let states: Vec<&str> =
+        own["verdict"]["stages"].as_array().unwrap().iter().map(|s| s["state"].as_str().unwrap()).collect();
+    assert_eq!(states[..4], ["pass", "pass", "pass", "fail"]);
+    assert!(own["verdict"]["findings"] == json!([]) && own["verdict"]["near_misses"] == json!([]));
+    assert_eq!(own["actual"], json!([]));
+}
+
+#[actix_web::test]
+async fn late_hand_ins_and_further_attempts_are_refused_where_the_terms_say_so() {
+    world!(app, staff, student, hand_in, now);
+    let hand_in_form = || {
+        let body = format!(
+            "--x\r\ncontent-disposition: form-data; name=\"files\"; filename=\"h.v\"\r\n\r\n{WRONG}\r\n--x--\r\n"
+        );
+        at::TestRequest::post()
+            .uri("/api/courses/1/exercises/1/hand-ins")
+            .insert_header(("content-type", "multipart/form-data; boundary=x"))
+            .set_payload(body)
+    };
+    assert_eq!(ask(&app, &staff, put(terms(None, Some(now - 10), "all"))).await.0, 204);
+    let (status, told) = ask(&app, &student, hand_in_form()).await;
+    assert!(status == 422 && told["detail"].as_str().unwrap().contains("The due time is over"), "{told}");
+    let mut once = terms(None, Some(now + DAY), "all");
+    once["attempts"] = json!(1);
+    assert_eq!(ask(&app, &staff, put(once)).await.0, 204);
+    let (_, page) = ask(&app, &student, get("/api/courses/1/exercises/1")).await;
+    assert_eq!(page["own_terms"]["attempts_left"], 0);
+    let (status, told) = ask(&app, &student, hand_in_form()).await;
+    assert!(status == 422 && told["detail"].as_str().unwrap().contains("The only attempt is used"), "{told}");
+    assert_eq!(ask(&app, &staff, put(terms(None, None, "all"))).await.0, 204);
+    assert_eq!(ask(&app, &student, hand_in_form()).await.0, 201);
+    let faults = [
+        (terms(Some(now), Some(now), "all"), "due before it is released"),
+        (terms(None, None, "after_due"), "only where there is one"),
+        (terms(None, None, "some"), "`all`, `stages` or `after_due`"),
+    ];
+    for (body, wanted) in faults {
+        let (status, told) = ask(&app, &staff, put(body)).await;
+        assert!(status == 422 && told["detail"].as_str().unwrap().contains(wanted), "{told}");
+    }
+    let mut stranger = terms(None, Some(now + DAY), "all");
+    stranger["extensions"] = json!([{"person": 99, "section": "", "due_at": now + 2 * DAY}]);
+    assert_eq!(ask(&app, &staff, put(stranger)).await.0, 404);
+    let _ = hand_in;
+}
