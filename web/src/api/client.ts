@@ -13,6 +13,7 @@ import type {
   RosterView,
   SetUp,
   Start,
+  TermsInfo,
   TryRequest,
   TryView,
   WavesAsk,
@@ -285,4 +286,9 @@ export async function discardDraft(course: number, exercise: number, version: nu
 /** Puts an exercise aside, where students don't see it, or takes it up again. */
 export async function archiveExercise(course: number, exercise: number, archived: boolean): Promise<void> {
   await call(`/api/courses/${course}/exercises/${exercise}/archived`, json("PUT", { archived }));
+}
+
+/** Sets when an exercise is worked at, and what students read of verdicts. */
+export async function saveTerms(course: number, exercise: number, terms: TermsInfo): Promise<void> {
+  await call(`/api/courses/${course}/exercises/${exercise}/terms`, json("PUT", terms));
 }

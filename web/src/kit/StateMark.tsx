@@ -7,6 +7,8 @@ export interface Mark {
   total: number;
   stale: boolean;
   signed: boolean;
+  /** Handed in after it was due. */
+  late?: boolean;
 }
 
 /** The mark in words, for assistive technology and tooltips. */
@@ -17,8 +19,11 @@ export function markWords(mark: Mark): string {
     failed: "failed",
     waiting: "waiting for its check",
     cannot_tell: "can't tell",
+    held_back: "handed in, the verdict is shown later",
   };
-  const extra = [mark.stale ? "stale" : "", mark.signed ? "signed off" : ""].filter((t) => t !== "");
+  const extra = [mark.stale ? "stale" : "", mark.signed ? "signed off" : "", mark.late ? "late" : ""].filter(
+    (t) => t !== "",
+  );
   return [base[mark.state] ?? mark.state, ...extra].join(", ");
 }
 
@@ -70,6 +75,7 @@ function shape(mark: Mark): ReactNode {
         </>
       );
     case "waiting":
+    case "held_back":
       return places.map((at) => <circle key={at} cx={at} cy="13" r="1.5" fill="var(--ink-soft)" />);
     default:
       return places.map((at) => <Hatched key={at} at={at} />);
@@ -95,6 +101,9 @@ export function StateMark({ mark, size = 24 }: { mark: Mark; size?: number }) {
         </>
       )}
       {shape(mark)}
+      {mark.late && (
+        <path d="M51 6.5v5h4" fill="none" stroke="var(--rust)" strokeWidth="1.6" strokeLinecap="round" />
+      )}
       {mark.stale && <path d="M33 20l3-15" stroke="var(--ink-soft)" strokeWidth="1.4" />}
     </svg>
   );

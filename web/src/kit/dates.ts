@@ -6,3 +6,23 @@ export function dateAndTime(seconds: number): string {
 export function dateOnly(seconds: number): string {
   return new Date(seconds * 1000).toLocaleDateString(undefined, { dateStyle: "medium" });
 }
+
+/** The reader's zone, as it is named beside times. */
+export function zone(): string {
+  return Intl.DateTimeFormat().resolvedOptions().timeZone;
+}
+
+/** How a field for date and time holds a time; empty for none. */
+export function toField(seconds: number | null): string {
+  if (seconds === null) return "";
+  const date = new Date(seconds * 1000);
+  const two = (n: number) => String(n).padStart(2, "0");
+  const day = `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`;
+  return `${day}T${two(date.getHours())}:${two(date.getMinutes())}`;
+}
+
+/** The time in such a field; null when it holds none. */
+export function fromField(text: string): number | null {
+  const time = Date.parse(text);
+  return Number.isNaN(time) ? null : Math.floor(time / 1000);
+}

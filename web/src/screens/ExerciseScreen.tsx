@@ -4,7 +4,15 @@ import { archiveExercise, get } from "@/api/client";
 import type { ExercisePage, HandInLine } from "@/api/types";
 import { useRowCursor } from "@/cursor/useRowCursor";
 import { BenchPanel } from "@/features/bench";
-import { DraftBar, ExerciseFileButton, ExerciseView, Statement } from "@/features/exercise";
+import {
+  DraftBar,
+  ExerciseFileButton,
+  ExerciseView,
+  ownWords,
+  Statement,
+  TermsButton,
+  termsWords,
+} from "@/features/exercise";
 import { HandInButton, HandInList } from "@/features/hand-in";
 import { useRole } from "@/features/session";
 import { WavesSection } from "@/features/waves";
@@ -81,6 +89,8 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
           <p className="text-ink-soft">
             {page.revision === 0 ? "Not published" : `Revision ${page.revision}`}
             {page.standing?.archived === true && ", archived: students don't see it"}
+            {page.terms !== null && ` · ${termsWords(page.terms)}`}
+            {page.own_terms !== null && ` · ${ownWords(page.own_terms)}`}
           </p>
         </div>
         <Link className={LINK} to={`/courses/${course}/exercises/${page.id}/handout`}>
@@ -111,6 +121,7 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
           staff={staff}
           questions={page.answers}
           preset={staff && preset !== null ? Number(preset) : null}
+          refusal={page.own_terms?.refusal ?? null}
         />
       </div>
       {role === "instructor" && (
@@ -122,6 +133,15 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
             onPublished={() => {}}
             onDiscarded={() => queries.invalidateQueries({ queryKey: ["exercise", course, page.id] })}
           >
+            {page.terms !== null && (
+              <TermsButton
+                key={JSON.stringify(page.terms)}
+                course={course}
+                exercise={page.id}
+                terms={page.terms}
+                students={page.students}
+              />
+            )}
             <Archiving course={course} page={page} />
           </DraftBar>
         </div>

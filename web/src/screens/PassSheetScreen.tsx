@@ -4,7 +4,7 @@ import { get } from "@/api/client";
 import type { PassSheet } from "@/api/types";
 import { CourseTabs } from "@/features/course";
 import { ExerciseFileButton, NewExerciseButton } from "@/features/exercise";
-import { Counting, PassSheetView } from "@/features/pass-sheet";
+import { Counting, OwnList, PassSheetView } from "@/features/pass-sheet";
 import { useRole } from "@/features/session";
 import { Empty, ErrorNote, Loading } from "@/kit/notes";
 import { useKey } from "./useKey";
@@ -45,7 +45,11 @@ export function PassSheetScreen() {
       ) : (
         <>
           {role === "instructor" && <Counting course={course} newest={sheet.data.counts_newest} />}
-          <PassSheetView course={course} sheet={sheet.data} />
+          {role === "student" ? (
+            <OwnList course={course} sheet={sheet.data} />
+          ) : (
+            <PassSheetView course={course} sheet={sheet.data} />
+          )}
           {sheet.data.archived.length > 0 && (
             <p className="mt-4 text-ink-soft print:hidden">
               Archived:{" "}

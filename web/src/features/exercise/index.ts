@@ -6,4 +6,6 @@ export { NewExerciseButton } from "./NewExerciseButton";
 export { Rules } from "./Rules";
 export { Statement } from "./Statement";
 export { StatementField } from "./StatementField";
+export { TermsButton } from "./TermsButton";
 export { type TableEdit, TruthTable } from "./TruthTable";
+export { ownWords, termsWords } from "./terms";

@@ -21,10 +21,12 @@ interface Props {
   questions: QuestionInfo[];
   /** The student to begin with. */
   preset: number | null;
+  /** Why nothing can be handed in now; null where it can. */
+  refusal: string | null;
 }
 
 /** Opens the hand-in sheet; sending goes on to the verdict. */
-export function HandInButton({ course, exercise, students, staff, questions, preset }: Props) {
+export function HandInButton({ course, exercise, students, staff, questions, preset, refusal }: Props) {
   const [open, setOpen] = useState(preset !== null);
   const [student, setStudent] = useState(preset === null ? "" : String(preset));
   const [files, setFiles] = useState<Chosen[]>([]);
@@ -46,6 +48,7 @@ export function HandInButton({ course, exercise, students, staff, questions, pre
     setTold(problem);
     if (problem === null) send.mutate();
   };
+  if (refusal !== null) return <p className="max-w-72 text-sm text-ink-soft">{refusal}</p>;
   return (
     <>
       <Button strength="strong" onClick={() => setOpen(true)}>

@@ -2,6 +2,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { PassSheet } from "@/api/types";
+import { dateOnly } from "@/kit/dates";
 import { Legend } from "./Legend";
 import { hasMarks, linesOf, passedOf, sectionsOf } from "./lines";
 import { StudentRow } from "./StudentRow";
@@ -110,6 +111,9 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
                 >
                   {exercise.title}
                 </Link>
+                {exercise.due_at !== null && (
+                  <div className="text-sm text-ink-soft">due {dateOnly(exercise.due_at)}</div>
+                )}
                 {exercise.state !== "published" && (
                   <div className="text-sm text-amber-ink">
                     {exercise.state === "unpublished" ? "not published" : "has a draft"}

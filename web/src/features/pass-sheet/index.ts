@@ -1,2 +1,3 @@
 export { Counting } from "./Counting";
+export { OwnList } from "./OwnList";
 export { PassSheetView } from "./PassSheetView";

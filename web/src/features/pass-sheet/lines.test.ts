@@ -12,11 +12,12 @@ const cell = {
   signed_off: null,
   marks: null,
   out_of: null,
+  late: false,
 };
 const sheet: PassSheet = {
   title: "Packhouse Controls",
   counts_newest: false,
-  exercises: [{ id: 1, title: "Hopper interlock", state: "published" }],
+  exercises: [{ id: 1, title: "Hopper interlock", state: "published", due_at: null, release_at: null }],
   archived: [],
   students: [
     { id: 1, name: "Abel Zestwick", section: "Evening", cells: [cell], marks: null, out_of: null },
