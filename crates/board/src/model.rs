@@ -63,6 +63,9 @@ pub enum BoardError {
 }
 
 impl Board {
+    /// Short names of the boards that ship.
+    pub const SHIPPED: [&'static str; 1] = ["pith-8"];
+
     /// A board that ships, by its short name.
     ///
     /// # Errors

@@ -3,6 +3,7 @@
 
 use crate::exercise::Exercise;
 use crate::fault::Beside;
+use crate::form_parts::{NamedText, PartsDraft, field_of};
 use logic::{TruthTable, parse_numbers, parse_pla, parse_sheet, row_text};
 use serde::{Deserialize, Serialize};
 use toml_edit::{Array, ArrayOfTables, Document, DocumentMut, Item, Table, Value, value};
@@ -31,14 +32,6 @@ data! {
         was: String,
     }
 
-    /// A text with the output it belongs to.
-    struct NamedText {
-        /// Output, or bit of one.
-        name: String,
-        /// As typed.
-        text: String,
-    }
-
     /// A code rule as chosen.
     struct CodeDraft {
         /// Its name.
@@ -53,7 +46,8 @@ data! {
 
     /// A behaviour as typed. Only what belongs to its kind is saved, but nothing typed is lost by choosing another kind.
     struct BehaviourDraft {
-        /// `minterms`, `maxterms`, `expressions`, `table`, `code`, or another kind, which is left as it is.
+        /// `minterms`, `maxterms`, `expressions`, `table`, `code`, `rate`, `sequence`, `states`, or another kind, which is left
+        /// as it is.
         kind: String,
         /// Row lists of minterms or maxterms, bit by bit.
         terms: Vec<NamedText>,
@@ -77,6 +71,8 @@ data! {
         ports: Vec<PortDraft>,
         /// Behaviour.
         behaviour: BehaviourDraft,
+        /// Clock, rules, marks, wiring and what is expected over time.
+        parts: PartsDraft,
     }
 
     /// Why a draft can't be used yet: one sentence at its field.
@@ -182,6 +178,7 @@ impl ExerciseDraft {
                 code,
                 kind,
             },
+            parts: PartsDraft::read(&document),
         }
     }
 
@@ -240,8 +237,9 @@ impl ExerciseDraft {
             ports.iter_mut().for_each(|t| t.set_position(Some(position)));
         }
         document["port"] = Item::ArrayOfTables(ports);
-        self.follow_names(&mut document);
         self.write_behaviour(&mut document)?;
+        self.parts.write(&mut document);
+        self.follow_names(&mut document);
         Ok(document.to_string())
     }
 
@@ -290,10 +288,20 @@ impl ExerciseDraft {
 
     fn write_behaviour(&self, document: &mut DocumentMut) -> Result<(), FieldProblem> {
         let mine = &self.behaviour;
-        let known = ["minterms", "maxterms", "expressions", "table", "code"];
+        let known = ["minterms", "maxterms", "expressions", "table", "code", "rate", "sequence", "states"];
         if !known.contains(&mine.kind.as_str()) {
-            // A reference or a clocked behaviour is edited in the file.
+            // A reference is edited in the file.
             return Ok(());
+        }
+        // What says the same stays as it stands, with its remarks.
+        if self.parts.states == PartsDraft::read(document).states
+            && mine.kind == "states"
+            && is_same_kind(document, "states")
+        {
+            let initial = document["behaviour"].get("initial").and_then(Item::as_str).unwrap_or("");
+            if initial == self.parts.initial {
+                return Ok(());
+            }
         }
         let old = document.get("behaviour").and_then(Item::as_table);
         let (decor, position) = (old.map(|t| t.decor().clone()), old.and_then(Table::position));
@@ -319,6 +327,7 @@ impl ExerciseDraft {
                 table["outputs"] = Item::Table(outputs);
             }
             "table" => table["rows"] = value(format!("\n{}\n", mine.rows.trim_matches('\n'))),
+            kind if self.parts.write_behaviour(kind, &mut table) => {}
             _ => {
                 table["rule"] = value(mine.code.rule.as_str());
                 if mine.code.rule == "seven-segment" {
@@ -377,7 +386,15 @@ impl ExerciseDraft {
                 }
             }
         }
+        for (key, item) in document.iter() {
+            if let (true, Some(field)) = (within_item(item, offset), field_of(key)) {
+                return field.into();
+            }
+        }
         let Some(behaviour) = document.get("behaviour").and_then(Item::as_table) else { return String::new() };
+        if ["rate", "sequence", "states"].contains(&self.behaviour.kind.as_str()) {
+            return self.behaviour.kind.clone();
+        }
         let list = if self.behaviour.kind == "expressions" { "expressions" } else { "terms" };
         for (key, field) in [("outputs", list), ("dont_care", "dont_cares")] {
             let Some(table) = behaviour.get(key).and_then(Item::as_table) else { continue };
@@ -432,6 +449,7 @@ impl ExerciseDraft {
                 draft.ports[*port].name.clone_from(name);
                 if base::check_port_name(name).is_ok() {
                     draft.behaviour.rename(&old, name);
+                    draft.parts.rename(&old, name, |text| rename_in_text(text, &old, name));
                 }
             }
             DraftEdit::Paste { text } => {
@@ -462,6 +480,20 @@ impl ExerciseDraft {
         self.behaviour.kind = "table".into();
         self.behaviour.rows = rows_text(table);
     }
+}
+
+/// Is the saved behaviour of this kind?
+fn is_same_kind(document: &DocumentMut, kind: &str) -> bool {
+    document.get("behaviour").and_then(|b| b.get("kind")).and_then(Item::as_str) == Some(kind)
+}
+
+/// Does a byte lie in a table, a list of tables, or a value in one of them?
+fn within_item(item: &Item, offset: usize) -> bool {
+    let here = item.span().is_some_and(|s| s.contains(&offset) || s.start == offset);
+    let inner = item.as_table_like().into_iter().flat_map(toml_edit::TableLike::iter);
+    let lists = item.as_array_of_tables().into_iter().flatten();
+    here || inner.into_iter().any(|(_, value)| within_item(value, offset))
+        || lists.into_iter().any(|t| t.iter().any(|(_, value)| within_item(value, offset)))
 }
 
 impl BehaviourDraft {
@@ -678,5 +710,109 @@ full = "S7"
             d.behaviour.rows = "00 | 1\n0 | 1".into();
         });
         assert_eq!(name, "rows");
+    }
+
+    fn nothing(path: &str) -> Result<Vec<u8>, String> {
+        Err(format!("`{path}` isn't there."))
+    }
+
+    #[test]
+    fn a_file_that_is_read_and_written_unchanged_stays_as_it_is() {
+        for name in
+            ["belt-beacon", "lane-chaser", "washer-sequencer", "hopper-interlock", "weight-grader", "reject-gate"]
+        {
+            let path = format!("{}/../../demo/{name}/exercise.toml", env!("CARGO_MANIFEST_DIR"));
+            let file = std::fs::read_to_string(path).unwrap();
+            let draft = ExerciseDraft::read(&file);
+            let worked = draft.work(&file, None, &nothing);
+            assert!(worked.exercise.is_some(), "{name}: {:?}", worked.problem);
+            let again = ExerciseDraft::read(worked.text.as_deref().unwrap());
+            assert_eq!(again, draft, "{name}");
+        }
+    }
+
+    fn port(name: &str, dir: &str, range: &str) -> PortDraft {
+        PortDraft { name: name.into(), dir: dir.into(), range: range.into(), was: String::new() }
+    }
+
+    /// A clocked exercise of a kind, as a page would send it: nobody wrote a file.
+    fn clocked(kind: &str, ports: &[PortDraft]) -> ExerciseDraft {
+        let mut draft = ExerciseDraft { title: "Typed".into(), ports: ports.to_vec(), ..ExerciseDraft::default() };
+        draft.behaviour.kind = kind.into();
+        draft.parts.clock.port = "clk".into();
+        draft
+    }
+
+    fn right(draft: &ExerciseDraft) -> Exercise {
+        let worked = draft.work("", None, &nothing);
+        worked.exercise.unwrap_or_else(|| panic!("{:?}", worked.problem))
+    }
+
+    #[test]
+    fn exercises_of_every_kind_over_time_are_made_without_a_file() {
+        let mut rate = clocked("rate", &[port("clk", "in", ""), port("lamp", "out", "")]);
+        rate.parts.clock.frequency_hz = "12_000_000".into();
+        rate.parts.rate.output = "lamp".into();
+        rate.parts.rate.frequency_hz = "4".into();
+        let made = right(&rate);
+        assert!(made.numbers.contains(&1_500_000), "{:?}", made.numbers);
+
+        let mut chaser =
+            clocked("sequence", &[port("clk", "in", ""), port("rst", "in", ""), port("lamps", "out", "3:0")]);
+        chaser.parts.clock.reset = "rst".into();
+        chaser.parts.sequence = crate::form_parts::SequenceDraft {
+            output: "lamps".into(),
+            patterns: "0001\n0010\n0100\n1000".into(),
+            step_cycles: "3".into(),
+            repeats: true,
+        };
+        assert!(right(&chaser).clocked().is_some());
+
+        let mut washer = clocked("states", &[port("clk", "in", ""), port("start", "in", ""), port("valve", "out", "")]);
+        let state = |name: &str, outputs: &str, when: &str, to: &str| crate::form_parts::StateDraft {
+            name: name.into(),
+            outputs: outputs.into(),
+            ways: vec![crate::form_parts::WayDraft { when: when.into(), to: to.into(), outputs: String::new() }],
+        };
+        washer.parts.states =
+            vec![state("idle", "valve=0", "start", "fill"), state("fill", "valve=1", "~start", "idle")];
+        let made = right(&washer);
+        assert_eq!(made.clocked().map(|c| c.info.rows.is_empty()), Some(false));
+        washer.parts.states[1].ways[0].to = "idel".into();
+        let told = washer.work("", None, &nothing).problem.unwrap();
+        assert_eq!((told.field.as_str(), told.message.as_str()), ("states", "Unknown state `idel`; write `idle`."));
+        washer.parts.states[1].ways[0].to = "idle".into();
+        washer.parts.clock.port = "clkk".into();
+        assert_eq!(washer.work("", None, &nothing).problem.unwrap().field, "clock");
+    }
+
+    #[test]
+    fn rules_marks_wiring_and_answers_are_typed_and_told_where_they_stand() {
+        let mut draft = ExerciseDraft::read(FILE);
+        draft.parts.rules.forbid = vec!["gate:xor".into()];
+        draft.parts.rules.max_gates = "4".into();
+        draft.parts.rules.forms = vec![NamedText { name: "motor".into(), text: "sop".into() }];
+        draft.parts.marks = vec![NamedText { name: "behaviour".into(), text: "6".into() }];
+        draft.parts.answers =
+            vec![crate::form_parts::AnswerDraft { output: "motor".into(), ask: "sop".into(), ..Default::default() }];
+        draft.parts.wiring.map = vec![NamedText { name: "full".into(), text: "S6".into() }];
+        let worked = draft.work(FILE, None, &nothing);
+        let (text, exercise) = (worked.text.unwrap(), worked.exercise.unwrap());
+        assert_eq!(exercise.rule_sentences().len(), 4, "{:?}", exercise.rule_sentences());
+        assert_eq!((exercise.answers.len(), exercise.wiring.unwrap().map["full"].as_str()), (1, "S6"));
+        assert!(text.contains("# The line's own words stay."), "{text}");
+        let fault = |change: &dyn Fn(&mut PartsDraft)| {
+            let mut draft = draft.clone();
+            change(&mut draft.parts);
+            draft.work(FILE, None, &nothing).problem.map(|p| p.field).unwrap_or_default()
+        };
+        assert_eq!(fault(&|p| p.rules.max_gates = "many".into()), "rules");
+        assert_eq!(fault(&|p| p.wiring.map[0].text = "S99".into()), "wiring");
+        assert_eq!(fault(&|p| p.marks[0].text = "-1".into()), "marks");
+        assert_eq!(fault(&|p| p.answers[0].output = "mot".into()), "answers");
+        // Emptied, they go out of the file.
+        draft.parts = PartsDraft::default();
+        let bare = draft.work(&text, None, &nothing).text.unwrap();
+        assert!(!["[rules]", "[marks]", "[wiring]", "[[answer]]"].iter().any(|t| bare.contains(t)), "{bare}");
     }
 }

@@ -8,6 +8,7 @@ mod exercise;
 mod expected;
 mod fault;
 mod form;
+mod form_parts;
 mod question;
 mod raw;
 mod rules;
@@ -20,7 +21,11 @@ pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSp
 pub use divider::{DividerPlan, divider_plans};
 pub use exercise::{Exercise, ExerciseError, WiringPlan, shows_answers};
 pub use expected::Expected;
-pub use form::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, NamedText, PortDraft, Worked};
+pub use form::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, PortDraft, Worked};
+pub use form_parts::{
+    AnswerDraft, ClockDraft, NamedText, PartsDraft, RateDraft, RulesDraft, SequenceDraft, StateDraft, WayDraft,
+    WiringDraft,
+};
 pub use question::{Ask, Question};
 pub use rules::{FormRule, Matter, RequiredForm, Rules};
 pub use weights::Weights;

@@ -410,6 +410,14 @@ problem: FieldProblem | null,
  */
 warnings: Array<string>, 
 /**
+ * What a hand-in has to keep to, in sentences.
+ */
+rules: Array<string>, 
+/**
+ * Labels of the parts that inputs may be wired to, and of those for outputs; empty without a board.
+ */
+labels: [Array<string>, Array<string>], 
+/**
  * Ports with their bits; empty while there is a problem.
  */
 ports: Array<PortInfo>, 
@@ -2144,7 +2152,8 @@ digits: Array<string>, };
 
 export type BehaviourDraft = { 
 /**
- * `minterms`, `maxterms`, `expressions`, `table`, `code`, or another kind, which is left as it is.
+ * `minterms`, `maxterms`, `expressions`, `table`, `code`, `rate`, `sequence`, `states`, or another kind, which is left
+ * as it is.
  */
 kind: string, 
 /**
@@ -2168,6 +2177,196 @@ rows: string,
  */
 code: CodeDraft, };
 
+export type ClockDraft = { 
+/**
+ * The input that is the clock; empty for none.
+ */
+port: string, 
+/**
+ * `rising` or `falling`.
+ */
+edge: string, 
+/**
+ * Its frequency on the board; may be empty.
+ */
+frequency_hz: string, 
+/**
+ * The input that is the reset; empty for none.
+ */
+reset: string, 
+/**
+ * `high` or `low`.
+ */
+reset_active: string, 
+/**
+ * `sync` or `async`.
+ */
+reset_kind: string, };
+
+export type RateDraft = { 
+/**
+ * The output bit.
+ */
+output: string, 
+/**
+ * How often it repeats in a second; may be empty.
+ */
+frequency_hz: string, 
+/**
+ * Clock cycles of a period; may be empty.
+ */
+period_cycles: string, 
+/**
+ * The share of a period that it is high; empty for a half.
+ */
+duty: string, 
+/**
+ * Cycles that a period may be longer or shorter; empty for none.
+ */
+tolerance_cycles: string, };
+
+export type SequenceDraft = { 
+/**
+ * The output port.
+ */
+output: string, 
+/**
+ * Its patterns, a line each.
+ */
+patterns: string, 
+/**
+ * Clock cycles of a step; empty for one.
+ */
+step_cycles: string, 
+/**
+ * It begins anew behind the last one.
+ */
+repeats: boolean, };
+
+export type WayDraft = { 
+/**
+ * The condition; empty for always.
+ */
+when: string, 
+/**
+ * The next state.
+ */
+to: string, 
+/**
+ * Outputs that count instead of the state's, such as `valve=1`; empty for none.
+ */
+outputs: string, };
+
+export type StateDraft = { 
+/**
+ * Its name.
+ */
+name: string, 
+/**
+ * Its outputs, such as `valve=0 lamps=0-1`.
+ */
+outputs: string, 
+/**
+ * Ways from it, the first that holds is taken.
+ */
+ways: Array<WayDraft>, };
+
+export type RulesDraft = { 
+/**
+ * Languages that may be handed in; none for all.
+ */
+languages: Array<string>, 
+/**
+ * What may not be used.
+ */
+forbid: Array<string>, 
+/**
+ * What has to be used.
+ */
+require: Array<string>, 
+/**
+ * Most gates; empty for any number.
+ */
+max_gates: string, 
+/**
+ * Most literals.
+ */
+max_literals: string, 
+/**
+ * Most levels.
+ */
+max_levels: string, 
+/**
+ * Forms of outputs.
+ */
+forms: Array<NamedText>, };
+
+export type WiringDraft = { 
+/**
+ * The board; empty for none.
+ */
+board: string, 
+/**
+ * Labels of parts, by port bit.
+ */
+map: Array<NamedText>, };
+
+export type AnswerDraft = { 
+/**
+ * The output bit.
+ */
+output: string, 
+/**
+ * What is asked for.
+ */
+ask: string, 
+/**
+ * A longer one costs marks.
+ */
+minimal: boolean, 
+/**
+ * Its marks; empty for one.
+ */
+marks: string, };
+
+export type PartsDraft = { 
+/**
+ * Clock and reset.
+ */
+clock: ClockDraft, 
+/**
+ * A rate.
+ */
+rate: RateDraft, 
+/**
+ * A sequence.
+ */
+sequence: SequenceDraft, 
+/**
+ * The first state; empty for the first one of the list.
+ */
+initial: string, 
+/**
+ * States.
+ */
+states: Array<StateDraft>, 
+/**
+ * Rules.
+ */
+rules: RulesDraft, 
+/**
+ * Marks by stage.
+ */
+marks: Array<NamedText>, 
+/**
+ * The wiring plan.
+ */
+wiring: WiringDraft, 
+/**
+ * Prepared answers.
+ */
+answers: Array<AnswerDraft>, };
+
 export type ExerciseDraft = { 
 /**
  * Title.
@@ -2184,7 +2383,11 @@ ports: Array<PortDraft>,
 /**
  * Behaviour.
  */
-behaviour: BehaviourDraft, };
+behaviour: BehaviourDraft, 
+/**
+ * Clock, rules, marks, wiring and what is expected over time.
+ */
+parts: PartsDraft, };
 
 export type FieldProblem = { 
 /**
@@ -2593,3 +2796,21 @@ text: string, };
 
 /** The words that name code rules. */
 export const CODE_NAMES = ["binary", "gray", "gray-to-binary", "bcd", "excess-3", "one-hot", "thermometer", "even-parity", "odd-parity", "seven-segment"];
+
+/** What rules may forbid or require, beside `instance:` with a name. */
+export const RULE_WORDS = ["latch", "comb-loop", "construct:case", "construct:if", "construct:when-else", "construct:with-select", "construct:conditional", "construct:for", "construct:while", "construct:generate", "construct:process", "construct:function", "construct:procedure", "construct:assignment", "construct:gate", "construct:initial", "construct:delay", "operator:and", "operator:or", "operator:xor", "operator:nand", "operator:nor", "operator:xnor", "operator:not", "operator:+", "operator:-", "operator:*", "operator:/", "operator:mod", "operator:rem", "operator:**", "operator:<<", "operator:>>", "operator:==", "operator:<", "gate:and", "gate:or", "gate:xor", "gate:nand", "gate:nor", "gate:xnor", "gate:not", "gate:buf"];
+
+/** The same as they are said, in the same order. */
+export const RULE_NAMES = ["latch", "combinational loop", "`case`", "`if`", "`when-else`", "`with-select`", "conditional operator (`?:`)", "`for`", "`while`", "`generate`", "process or `always` block", "`function`", "`procedure`", "`assignment`", "gate primitive", "`initial`", "`delay`", "operator `and`", "operator `or`", "operator `xor`", "operator `nand`", "operator `nor`", "operator `xnor`", "operator `not`", "operator `+`", "operator `-`", "operator `*`", "operator `/`", "operator `mod`", "operator `rem`", "operator `**`", "operator `<<`", "operator `>>`", "operator `==`", "operator `<`", "AND gate", "OR gate", "XOR gate", "NAND gate", "NOR gate", "XNOR gate", "NOT gate", "BUF gate"];
+
+/** Forms that an output may have to be built in. */
+export const FORM_WORDS = ["sop", "pos", "nand-nand", "nor-nor", "nand-only", "nor-only"];
+
+/** What a prepared answer may ask for. */
+export const ASK_WORDS = ["table", "minterms", "maxterms", "any", "sop", "pos", "canonical-sop", "canonical-pos", "nand-only", "nor-only", "nand-nand", "nor-nor"];
+
+/** Stages that marks go to. */
+export const STAGE_WORDS = ["names", "language", "structure", "behaviour", "wiring", "bench"];
+
+/** Boards that ship. */
+export const BOARD_NAMES = ["pith-8"];

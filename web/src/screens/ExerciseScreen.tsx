@@ -99,7 +99,7 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
         <Link className={LINK} to={`/courses/${course}/exercises/${page.id}/pad`}>
           Scratch pad
         </Link>
-        {staff && page.clocked === null && page.wide === null && (
+        {staff && (
           <Link className={LINK} to={`/courses/${course}/exercises/${page.id}/workings`}>
             Workings
           </Link>

@@ -43,7 +43,7 @@ function Page({ course, exercise, start, onReload }: PageProps) {
         </Link>{" "}
         /{" "}
         <Link className="underline" to={base}>
-          {start.draft.title}
+          {draft.title}
         </Link>
       </nav>
       <div className="ledger mb-5 flex flex-wrap items-end gap-x-4 gap-y-2 pb-2">

@@ -23,6 +23,11 @@ pub enum RequiredForm {
 }
 
 impl RequiredForm {
+    /// Its words in exercise files.
+    pub fn keys() -> impl Iterator<Item = &'static str> {
+        Self::KEYS.into_iter().map(|(key, _)| key)
+    }
+
     const KEYS: [(&str, RequiredForm); 6] = [
         ("sop", RequiredForm::Sop),
         ("pos", RequiredForm::Pos),

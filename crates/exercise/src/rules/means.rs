@@ -69,6 +69,14 @@ fn listed(name: &str, table: &[(&'static str, &[&str])]) -> Option<&'static str>
 }
 
 impl Matter {
+    /// Every word that rules know but names of instances, as it is written in exercise files.
+    pub fn keys() -> Vec<String> {
+        let own = ["latch", "comb-loop"].into_iter().map(str::to_owned);
+        let operators = OPERATORS.iter().map(|(name, _)| format!("operator:{name}"));
+        let constructs = CONSTRUCTS.iter().map(|(name, _)| format!("construct:{name}"));
+        own.chain(constructs).chain(operators).chain(GATES.iter().map(|name| format!("gate:{name}"))).collect()
+    }
+
     /// Reads `latch`, `comb-loop`, `operator:+`, `construct:case`, `gate:xor` or `instance:adder`.
     pub fn read(text: &str) -> Result<Self, String> {
         let known = |table: &[(&'static str, &[&str])]| table.iter().map(|(n, _)| *n).collect::<Vec<_>>().join(", ");

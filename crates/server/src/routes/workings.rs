@@ -36,6 +36,8 @@ fn view(worked: Worked, known: Option<&Working>, notation: &str, shared: bool) -
         file: worked.text,
         problem: worked.problem,
         warnings: Vec::new(),
+        rules: Vec::new(),
+        labels: (Vec::new(), Vec::new()),
         ports: Vec::new(),
         columns: Vec::new(),
         digit: Vec::new(),
@@ -44,7 +46,15 @@ fn view(worked: Worked, known: Option<&Working>, notation: &str, shared: bool) -
         too_large: None,
         exports: Vec::new(),
     };
+    if let Ok(board) = board::Board::shipped(&view.draft.parts.wiring.board) {
+        let of = |drives: bool| {
+            let ends = board.terminals().iter().filter(|t| t.drives == drives);
+            ends.map(|t| t.label.clone()).collect()
+        };
+        view.labels = (of(true), of(false));
+    }
     let Some(exercise) = worked.exercise else { return view };
+    view.rules = exercise.rule_sentences();
     view.warnings.clone_from(&exercise.warnings);
     view.ports = exercise.ports.iter().map(port_info).collect();
     if let Some((outputs, active_low)) = &exercise.digit {

@@ -1,5 +1,6 @@
 //! What travels between server and browser; the TypeScript types and the OpenAPI document are made from these.
 
+use exercise::{Ask, Matter, RequiredForm};
 use serde::{Deserialize, Serialize};
 use ts_rs::TS;
 use utoipa::ToSchema;
@@ -450,6 +451,10 @@ wire! {
         problem: Option<exercise::FieldProblem>,
         /// Worth knowing.
         warnings: Vec<String>,
+        /// What a hand-in has to keep to, in sentences.
+        rules: Vec<String>,
+        /// Labels of the parts that inputs may be wired to, and of those for outputs; empty without a board.
+        labels: (Vec<String>, Vec<String>),
         /// Ports with their bits; empty while there is a problem.
         ports: Vec<PortInfo>,
         /// Output columns of the table.
@@ -619,9 +624,27 @@ impl StudentLine {
 
 /// All types, and the lists the browser offers, as one TypeScript module.
 pub fn typescript() -> String {
-    let names =
-        format!("\n/** The words that name code rules. */\nexport const CODE_NAMES = {:?};\n", logic::CODE_NAMES);
-    types() + &names
+    let rule_names = || {
+        let said = |key: &String| Matter::read(key).map(|m| m.words()).unwrap_or_default();
+        Matter::keys().iter().map(said).collect()
+    };
+    let lists = [
+        ("The words that name code rules", "CODE_NAMES", logic::CODE_NAMES.map(str::to_owned).to_vec()),
+        ("What rules may forbid or require, beside `instance:` with a name", "RULE_WORDS", Matter::keys()),
+        ("The same as they are said, in the same order", "RULE_NAMES", rule_names()),
+        ("Forms that an output may have to be built in", "FORM_WORDS", words(RequiredForm::keys())),
+        ("What a prepared answer may ask for", "ASK_WORDS", words(Ask::keys())),
+        ("Stages that marks go to", "STAGE_WORDS", words(base::Stage::ALL.iter().map(|s| s.key()))),
+        ("Boards that ship", "BOARD_NAMES", words(board::Board::SHIPPED.into_iter())),
+    ];
+    let list = |(what, name, words): (&str, &str, Vec<String>)| {
+        format!("\n/** {what}. */\nexport const {name} = {words:?};\n")
+    };
+    types() + &lists.map(list).concat()
+}
+
+fn words<'w>(list: impl Iterator<Item = &'w str>) -> Vec<String> {
+    list.map(str::to_owned).collect()
 }
 
 #[expect(clippy::too_many_lines, reason = "a flat list of types")]
@@ -745,6 +768,15 @@ fn types() -> String {
         exercise::NamedText,
         exercise::CodeDraft,
         exercise::BehaviourDraft,
+        exercise::ClockDraft,
+        exercise::RateDraft,
+        exercise::SequenceDraft,
+        exercise::WayDraft,
+        exercise::StateDraft,
+        exercise::RulesDraft,
+        exercise::WiringDraft,
+        exercise::AnswerDraft,
+        exercise::PartsDraft,
         exercise::ExerciseDraft,
         exercise::FieldProblem,
         exercise::DraftEdit,

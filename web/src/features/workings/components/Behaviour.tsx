@@ -9,7 +9,9 @@ import {
 import { Choice } from "@/kit/Choice";
 import { CONTROL, Field } from "@/kit/Field";
 import { FieldFault } from "./FieldFault";
+import { Rate, Sequence } from "./OverTime";
 import { PasteButton } from "./PasteButton";
+import { States } from "./States";
 
 interface Props {
   draft: ExerciseDraft;
@@ -29,6 +31,13 @@ const KINDS = [
   { value: "code", label: "Code" },
 ];
 
+/** Kinds that are judged over time; they need a clock. */
+const CLOCKED = [
+  { value: "rate", label: "Rate" },
+  { value: "sequence", label: "Sequence" },
+  { value: "states", label: "States" },
+];
+
 /** The text of a list's entry; empty when there is none. */
 function textOf(list: NamedText[], name: string): string {
   return list.find((e) => e.name === name)?.text ?? "";
@@ -44,10 +53,14 @@ function withText(list: NamedText[], name: string, text: string): NamedText[] {
 export function Behaviour({ draft, bits, problem, readOnly, change, edit }: Props) {
   const behaviour = draft.behaviour;
   const set = (part: Partial<BehaviourDraft>) => change({ ...draft, behaviour: { ...behaviour, ...part } });
-  const known = KINDS.some((k) => k.value === behaviour.kind);
+  const kinds = [...KINDS, ...CLOCKED];
+  const known = kinds.some((k) => k.value === behaviour.kind);
+  const isRows = KINDS.some((k) => k.value === behaviour.kind);
+  const setParts = (parts: Partial<ExerciseDraft["parts"]>) =>
+    change({ ...draft, parts: { ...draft.parts, ...parts } });
   const choose = (kind: string) => {
     // What the table says is carried over where the new kind can say it.
-    if (["minterms", "maxterms", "table"].includes(kind) && problem === null && known)
+    if (["minterms", "maxterms", "table"].includes(kind) && problem === null && isRows)
       edit({ kind: "convert", to: kind });
     else set({ kind });
   };
@@ -64,11 +77,11 @@ export function Behaviour({ draft, bits, problem, readOnly, change, edit }: Prop
         <Choice
           label="Kind of behaviour"
           value={behaviour.kind}
-          options={KINDS}
+          options={kinds}
           onChange={choose}
           disabled={readOnly}
         />
-        {!readOnly && <PasteButton edit={edit} problem={problem} />}
+        {!readOnly && (isRows || !known) && <PasteButton edit={edit} problem={problem} />}
       </div>
       {!known && (
         <p className="text-ink-soft">
@@ -120,6 +133,9 @@ export function Behaviour({ draft, bits, problem, readOnly, change, edit }: Prop
         </Field>
       )}
       {behaviour.kind === "code" && <Code behaviour={behaviour} set={set} />}
+      {behaviour.kind === "rate" && <Rate draft={draft} problem={problem} set={setParts} />}
+      {behaviour.kind === "sequence" && <Sequence draft={draft} problem={problem} set={setParts} />}
+      {behaviour.kind === "states" && <States draft={draft} problem={problem} set={setParts} />}
       {["rows", "code", "dir"].map((start) => (
         <FieldFault key={start} problem={problem} start={start} />
       ))}

@@ -1,5 +1,5 @@
 import { useRef, useState } from "react";
-import type { Derivation, DerivedOutput } from "@/api/types";
+import type { Derivation, DerivedOutput, ExerciseDraft } from "@/api/types";
 import type { RowCursor } from "@/cursor/useRowCursor";
 import { StatementField, TruthTable } from "@/features/exercise";
 import { Button } from "@/kit/Button";
@@ -7,15 +7,19 @@ import { Choice } from "@/kit/Choice";
 import type { Workings } from "../hooks/useWorkings";
 import { mapPlan } from "../model/map";
 import { Behaviour } from "./Behaviour";
+import { Clock } from "./Clock";
 import { Costs, Hazards } from "./Costs";
 import { Digit } from "./Digit";
 import { Forms, GroupList } from "./Forms";
 import { KarnaughMap } from "./KarnaughMap";
+import { MarksPart } from "./MarksPart";
 import { Part } from "./Part";
+import { RulesPart } from "./RulesPart";
 import { Shared } from "./Shared";
 import { Signals } from "./Signals";
 import { Steps } from "./Steps";
 import { TakeAway } from "./TakeAway";
+import { WiringPart } from "./WiringPart";
 
 interface Props {
   workings: Workings;
@@ -33,6 +37,13 @@ export function WorkingsView({ workings, cursor, notation, shared, setShared, re
   const bits = view.columns.map((c) => c.name);
   const index = at < bits.length ? at : 0;
   const output = view.derivation?.outputs[index];
+  const outputBits = view.ports.filter((p) => p.dir === "out").flatMap((p) => p.bits);
+  const parts = {
+    draft,
+    problem: view.problem,
+    readOnly,
+    set: (next: Partial<ExerciseDraft["parts"]>) => change({ ...draft, parts: { ...draft.parts, ...next } }),
+  };
   return (
     <div className="space-y-8">
       <Part title="Statement">
@@ -53,6 +64,8 @@ export function WorkingsView({ workings, cursor, notation, shared, setShared, re
             change={change}
             edit={edit}
           />
+          <h3 className="mb-1 mt-5 font-bold">Clock and reset</h3>
+          <Clock {...parts} />
         </Part>
         <Part title="Behaviour">
           <Behaviour
@@ -87,6 +100,19 @@ export function WorkingsView({ workings, cursor, notation, shared, setShared, re
           readOnly={readOnly}
         />
       )}
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[repeat(2,minmax(0,1fr))]">
+        <Part title="Rules">
+          <RulesPart {...parts} bits={outputBits} sentences={view.rules} />
+        </Part>
+        <div className="space-y-8">
+          <Part title="Marks">
+            <MarksPart {...parts} bits={outputBits} />
+          </Part>
+          <Part title="Wiring plan">
+            <WiringPart {...parts} ports={view.ports} labels={view.labels} />
+          </Part>
+        </div>
+      </div>
     </div>
   );
 }

@@ -1,0 +1,74 @@
+import { BOARD_NAMES, type PortInfo } from "@/api/types";
+import { Button } from "@/kit/Button";
+import { CONTROL, Field } from "@/kit/Field";
+import type { PartsProps } from "./Clock";
+import { FieldFault } from "./FieldFault";
+
+interface Props extends PartsProps {
+  ports: PortInfo[];
+  /** Labels for inputs, then those for outputs. */
+  labels: [string[], string[]];
+}
+
+/** The board, and which part each bit ends at. */
+export function WiringPart({ draft, problem, readOnly, set, ports, labels }: Props) {
+  const { board, map } = draft.parts.wiring;
+  const of = (bit: string) => map.find((m) => m.name === bit)?.text ?? "";
+  const put = (bit: string, label: string) =>
+    set({ wiring: { board, map: [...map.filter((m) => m.name !== bit), { name: bit, text: label }] } });
+  const bits = ports.flatMap((p) => p.bits.map((bit) => ({ bit, isInput: p.dir === "in" })));
+  const free = (isInput: boolean) => labels[isInput ? 0 : 1];
+  const inOrder = () => {
+    const left = [[...labels[0]], [...labels[1]]];
+    const clock = draft.parts.clock.port;
+    // The clock belongs to the oscillator, and nothing else does.
+    const oscillator = labels[0].find((l) => l.startsWith("G")) ?? "";
+    left[0] = (left[0] ?? []).filter((l) => !l.startsWith("G"));
+    const next = bits.map(({ bit, isInput }) => ({
+      name: bit,
+      text: bit === clock ? oscillator : (left[isInput ? 0 : 1]?.shift() ?? ""),
+    }));
+    set({ wiring: { board, map: next } });
+  };
+  return (
+    <fieldset disabled={readOnly} className="space-y-3">
+      <legend className="sr-only">Wiring plan</legend>
+      <div className="flex flex-wrap items-end gap-3">
+        <Field label="Board">
+          <select
+            className={CONTROL}
+            value={board}
+            onChange={(e) => set({ wiring: { board: e.target.value, map } })}
+          >
+            <option value="">none: not wired</option>
+            {[...new Set([...BOARD_NAMES, ...(board === "" ? [] : [board])])].map((name) => (
+              <option key={name}>{name}</option>
+            ))}
+          </select>
+        </Field>
+        {board !== "" && bits.length > 0 && labels[0].length > 0 && (
+          <Button onClick={inOrder}>Wire in order</Button>
+        )}
+      </div>
+      {board !== "" && (
+        <div className="grid grid-cols-2 gap-x-4 gap-y-2 sm:grid-cols-4">
+          {bits.map(({ bit, isInput }) => (
+            <Field key={bit} label={bit}>
+              <select
+                className={`${CONTROL} mono`}
+                value={of(bit)}
+                onChange={(e) => put(bit, e.target.value)}
+              >
+                <option value="">anywhere</option>
+                {[...new Set([...free(isInput), ...(of(bit) === "" ? [] : [of(bit)])])].map((label) => (
+                  <option key={label}>{label}</option>
+                ))}
+              </select>
+            </Field>
+          ))}
+        </div>
+      )}
+      <FieldFault problem={problem} start="wiring" />
+    </fieldset>
+  );
+}
