@@ -16,6 +16,7 @@ export default defineConfig({
   },
   projects: [
     { name: "tests", testMatch: "*.spec.ts" },
+    { name: "outcome", testMatch: "outcome.ts" },
     { name: "shots", testMatch: "shots.ts" },
     { name: "frames", testMatch: "frames.ts" },
   ],

@@ -10,6 +10,16 @@ use support::Server;
 
 #[test]
 fn the_application_works_in_a_browser() {
+    run("demo", "tests");
+}
+
+#[test]
+fn an_empty_folder_becomes_a_course_in_the_browser_alone() {
+    run("serve", "outcome");
+}
+
+/// Runs a project of Playwright against a command of the program.
+fn run(command: &str, project: &str) {
     let web = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web");
     let chromium = std::env::var("ZESTY_CHROMIUM").unwrap_or_else(|_| "/usr/bin/chromium".into());
     assert!(
@@ -17,9 +27,9 @@ fn the_application_works_in_a_browser() {
         "the browser tests need {chromium} and the web packages: run `cargo xtask test`, which installs both"
     );
     let folder = tempfile::tempdir().unwrap();
-    let server = Server::start("demo", folder.path());
+    let server = Server::start(command, folder.path());
     let output = Command::new("npm")
-        .args(["exec", "--no", "--", "playwright", "test", "--project", "tests"])
+        .args(["exec", "--no", "--", "playwright", "test", "--project", project])
         .current_dir(web)
         .env("ZESTY_ADDRESS", format!("http://{}", server.address))
         .output()

@@ -307,6 +307,17 @@ fn plain_toml(message: &str) -> String {
     format!("This is not legal TOML: {first}; correct it.")
 }
 
+fn statement_of(raw: Option<&Spanned<String>>) -> Result<String, Fault> {
+    match raw {
+        Some(text) if text.get_ref().len() > MAX_STATEMENT => {
+            let message = "The statement has more than 64 KiB; shorten it, or attach a document.";
+            Err((text.span(), message.into()))
+        }
+        Some(text) => Ok(text.get_ref().trim().to_owned()),
+        None => Ok(String::new()),
+    }
+}
+
 fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>, budget: &Budget) -> Result<Exercise, Fault> {
     if raw.format.get_ref() != "zesty-gate/exercise/1" {
         let message = format!("The format is `{}`; write `zesty-gate/exercise/1`.", raw.format.get_ref());
@@ -318,14 +329,7 @@ fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>, budget: 
     if raw.title.get_ref().trim().is_empty() {
         return Err((raw.title.span(), "The title is empty; give the exercise a name.".into()));
     }
-    let statement = match &raw.statement {
-        Some(text) if text.get_ref().len() > MAX_STATEMENT => {
-            let message = "The statement has more than 64 KiB; shorten it, or attach a document.";
-            return Err((text.span(), message.into()));
-        }
-        Some(text) => text.get_ref().trim().to_owned(),
-        None => String::new(),
-    };
+    let statement = statement_of(raw.statement.as_ref())?;
     let mut warnings = Vec::new();
     let parameter = match (&raw.parameter, value) {
         (Some(given), Some(value)) => {

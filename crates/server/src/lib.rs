@@ -7,6 +7,7 @@ mod app;
 mod asking;
 mod assets;
 mod caller;
+mod checked;
 mod jobs;
 mod loaded;
 mod open_dumps;

@@ -48,6 +48,9 @@ impl AppState {
             None => Pool::within(Limits::default()),
         };
         let (checks, asked) = (pool(), pool());
+        if let Err(error) = store.fill_checks(crate::checked::checks) {
+            tracing::error!("what revisions check can't be kept: {error}");
+        }
         Arc::new(Self {
             store,
             jobs: Jobs::default(),

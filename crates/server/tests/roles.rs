@@ -348,7 +348,7 @@ async fn a_faulty_exercise_file_is_refused_with_its_line_and_nothing_is_saved() 
     let response = call(&app, put).await;
     assert_eq!(response.status(), 422);
     let problem: serde_json::Value = serde_json::from_slice(&at::read_body(response).await).unwrap();
-    assert!(problem["detail"].as_str().unwrap().contains("line 11"), "{problem}");
+    assert!(problem["detail"].as_str().unwrap().contains("line 20"), "{problem}");
     let page = call(&app, at::TestRequest::get().uri("/api/courses/1/exercises/1").cookie(cookie)).await;
     let page: serde_json::Value = serde_json::from_slice(&at::read_body(page).await).unwrap();
     assert_eq!(page["revision"], 1);

@@ -293,6 +293,28 @@ impl Store {
         })
     }
 
+    /// Fills in what is checked of revisions that don't say it yet: those of earlier versions, and those that were added as they
+    /// are.
+    ///
+    /// # Errors
+    /// When the data can't be written.
+    pub fn fill_checks(&self, of: impl Fn(&str) -> String) -> Result<(), StoreError> {
+        let missing: Vec<(RevisionId, String)> = self.read(|c| {
+            let mut statement = c.prepare("SELECT id, text FROM revisions WHERE checks = ''")?;
+            let rows = statement.query_map([], |r| Ok((r.get(0)?, r.get(1)?)))?;
+            Ok(rows.collect::<Result<_, _>>()?)
+        })?;
+        if missing.is_empty() {
+            return Ok(());
+        }
+        self.write(|t| {
+            for (id, text) in &missing {
+                t.execute("UPDATE revisions SET checks = ? WHERE id = ?", params![of(text), id])?;
+            }
+            Ok(())
+        })
+    }
+
     /// How many hand-ins have a verdict that is good now and would be stale with these checks.
     ///
     /// # Errors

@@ -117,6 +117,17 @@ impl Store {
         })
     }
 
+    /// Says by which name a person is sorted.
+    ///
+    /// # Errors
+    /// When the data can't be written.
+    pub fn set_family_name(&self, person: PersonId, family: &str) -> Result<(), StoreError> {
+        self.write(|t| {
+            t.execute("UPDATE people SET family = ? WHERE id = ?", params![family, person])?;
+            Ok(())
+        })
+    }
+
     /// How many people there are.
     ///
     /// # Errors

@@ -210,22 +210,79 @@ CREATE TABLE extensions (
 ) STRICT;
 ";
 
+/// All migrations in order; one that has shipped stays as it is.
+fn all() -> [&'static str; 8] {
+    [FIRST, ANSWERS, SETTINGS, IMAGES, COUNTS, PEOPLE, DRAFTS, TERMS]
+}
+
 /// Sets the connection's habits and brings the tables up to date.
 pub(crate) fn prepare(connection: &mut Connection) -> Result<(), StoreError> {
     connection.busy_timeout(std::time::Duration::from_secs(5))?;
     connection.pragma_update(None, "journal_mode", "WAL")?;
     connection.pragma_update(None, "synchronous", "FULL")?;
     connection.pragma_update(None, "foreign_keys", true)?;
-    Migrations::new(vec![
-        M::up(FIRST),
-        M::up(ANSWERS),
-        M::up(SETTINGS),
-        M::up(IMAGES),
-        M::up(COUNTS),
-        M::up(PEOPLE),
-        M::up(DRAFTS),
-        M::up(TERMS),
-    ])
-    .to_latest(connection)?;
+    Migrations::new(all().into_iter().map(M::up).collect()).to_latest(connection)?;
     Ok(())
+}
+
+#[cfg(test)]
+#[allow(clippy::unwrap_used, reason = "a failing test stops where it stands")]
+mod tests {
+    use super::*;
+
+    /// A course with a hand-in as the first version kept it.
+    const DATA: &str = "
+        INSERT INTO people VALUES (1, 'Ines Quillaby', 'ines', 'hash', 1), (2, 'Milo Segmentine', 'milo', 'hash', 1);
+        INSERT INTO sessions VALUES (x'01', 2, 1, 99);
+        INSERT INTO courses (id, title, created_at) VALUES (1, 'Packhouse Controls', 1);
+        INSERT INTO members (course_id, person_id, role, section) VALUES (1, 1, 'instructor', ''), (1, 2, 'student', 'A');
+        INSERT INTO exercises (id, course_id, position) VALUES (1, 1, 1);
+        INSERT INTO revisions (id, exercise_id, number, title, text, author_id, created_at) VALUES
+            (1, 1, 1, 'Hopper', 'text 1', 1, 1), (2, 1, 2, 'Hopper', 'text 2', 1, 2);
+        INSERT INTO blobs VALUES (x'aa', CAST('module a; endmodule' AS BLOB));
+        INSERT INTO hand_ins VALUES (1, 1, 2, 1, NULL, 2, 3);
+        INSERT INTO hand_in_files VALUES (1, 0, 'design', 'a.v', x'aa');
+        INSERT INTO verdicts (id, hand_in_id, revision_id, kind, rows_passed, rows_total, headline, json, actual, created_at)
+            VALUES (1, 1, 1, 'pass', 8, 8, 'All 8 rows are right.', '{}', NULL, 4);
+        INSERT INTO sign_offs VALUES (1, 1, 5);
+        INSERT INTO audit (course_id, person_id, action, subject, created_at) VALUES (1, 1, 'sign-off', 'exercise 1, Milo', 5);
+    ";
+
+    #[test]
+    fn data_of_every_earlier_version_is_brought_up_to_date() {
+        for known in 1..all().len() {
+            let folder = tempfile::tempdir().unwrap();
+            let path = crate::backup::data_file(folder.path());
+            let mut old = Connection::open(&path).unwrap();
+            let earlier = all()[..known].iter().map(|sql| M::up(sql)).collect();
+            Migrations::new(earlier).to_latest(&mut old).unwrap();
+            // The columns that came later have values of their own where they are there already.
+            let insert = |text: &str| old.execute_batch(text);
+            let data = match known {
+                0..=5 => DATA.to_owned(),
+                _ => DATA
+                    .replace("INTO people VALUES", "INTO people (id, name, sign_in, password_hash, created_at) VALUES")
+                    .replace(
+                        "INTO sessions VALUES",
+                        "INTO sessions (token_hash, person_id, created_at, expires_at) VALUES",
+                    ),
+            };
+            insert(&data).unwrap();
+            drop(old);
+            let store = crate::Store::open(folder.path()).unwrap();
+            let standing = store.standings(1, None).unwrap();
+            assert_eq!(standing.len(), 1, "version {known}");
+            // Made for revision 1, and 2 is the newest: it was stale and stays so.
+            assert!(standing[0].stale && standing[0].signed_off.is_some(), "version {known}");
+            assert_eq!(store.hand_in(1, 1).unwrap().files[0].bytes, b"module a; endmodule");
+            assert_eq!(store.working(1, 1).unwrap().published, Some(2));
+            let people = store.people(1).unwrap();
+            assert!(people.len() == 2 && people.iter().all(|p| p.is_active && p.has_password), "{people:?}");
+            assert_eq!(store.session(b"\x01", 50).unwrap().map(|s| s.0), Some(2), "nobody is signed out");
+            assert_eq!(store.audit(1, 9).unwrap().len(), 1);
+            if known <= 5 {
+                assert!(store.teaches(1).unwrap() && !store.teaches(2).unwrap());
+            }
+        }
+    }
 }

@@ -6,7 +6,7 @@ mod work;
 use anyhow::{Context, Result};
 use server::wire::{DemoAccount, DemoAccounts};
 use std::sync::atomic::{AtomicUsize, Ordering};
-use store::{FileKind, NewFile, NewHandIn, Role, Store};
+use store::{FileKind, NewFile, NewHandIn, Role, Store, StoredTerms};
 use worker::{Limits, Pool};
 
 const PASSWORD: &str = "lemon-peel";
@@ -17,7 +17,7 @@ const DAY: i64 = 24 * 3600;
 pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
     // One hash for all: the accounts are open to everybody anyway, and hashing is slow on purpose.
     let hash = server::hash_password(PASSWORD).map_err(anyhow::Error::msg)?;
-    let start = now - 21 * DAY;
+    let start = now - 24 * DAY;
     let instructor = store.add_person(people::INSTRUCTOR.0, people::INSTRUCTOR.1, &hash, start)?;
     let course = store.add_course("Packhouse Controls", instructor, start)?;
     let assistant = store.add_person(people::ASSISTANT.0, people::ASSISTANT.1, &hash, start)?;
@@ -25,6 +25,7 @@ pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
     let mut students = Vec::new();
     for (name, sign_in, section) in people::STUDENTS {
         let id = store.add_person(name, sign_in, &hash, start)?;
+        store.set_family_name(id, name.rsplit(' ').next().unwrap_or_default())?;
         store.set_member(course, id, Role::Student, section)?;
         students.push(id);
     }
@@ -53,6 +54,8 @@ pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
             }
         }
     }
+    times(store, (course, instructor, start), &exercises, &students)?;
+    begun(store, (course, instructor, start))?;
     check_all(store, course, &checks)?;
     for (hand_in, by, at) in sign_offs {
         store.sign_off(course, hand_in, by, at)?;
@@ -67,6 +70,41 @@ pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
             account(student, "student"),
         ],
     })
+}
+
+/// When the exercises are due: all of them over, with more time for one section and one person; in one of them somebody was late.
+fn times(
+    store: &Store,
+    (course, instructor, start): (store::CourseId, store::PersonId, i64),
+    exercises: &[store::ExerciseId],
+    students: &[store::PersonId],
+) -> Result<()> {
+    for (k, exercise) in exercises.iter().enumerate() {
+        let day = 4 + 2 * i64::try_from(k)?;
+        let is_last = k + 1 == exercises.len();
+        let due = if is_last { start + (day - 1) * DAY + 600 } else { start + day * DAY };
+        let mut terms = StoredTerms { due_at: Some(due), shown: "all".into(), ..StoredTerms::default() };
+        match k {
+            0 => {
+                terms.extensions =
+                    vec![(None, "Evening".into(), due + DAY), (students.last().copied(), String::new(), due + 2 * DAY)]
+            }
+            1 => terms.attempts = Some(5),
+            _ => {}
+        }
+        store.keep_terms(course, *exercise, &terms, work::EXERCISES[k].name, (instructor, start))?;
+    }
+    Ok(())
+}
+
+/// An exercise that is released next week, and one of last year that is put aside.
+fn begun(store: &Store, (course, instructor, start): (store::CourseId, store::PersonId, i64)) -> Result<()> {
+    let later = store.add_exercise(course, "Ripeness vote", work::LATER, instructor, start)?;
+    let terms = StoredTerms { release_at: Some(start + 31 * DAY), shown: "all".into(), ..StoredTerms::default() };
+    store.keep_terms(course, later, &terms, "Ripeness vote", (instructor, start))?;
+    let old = store.add_exercise(course, "Label gate", work::ARCHIVED, instructor, start)?;
+    store.archive(course, old, true, (instructor, start))?;
+    Ok(())
 }
 
 /// Checks the hand-ins on all cores; each thread takes the next one that is left.

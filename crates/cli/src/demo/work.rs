@@ -1,5 +1,10 @@
 //! The demo exercises and what each student handed in.
 
+/// An exercise that students see later.
+pub(super) const LATER: &str = include_str!("ripeness_vote.toml");
+/// An exercise of last year.
+pub(super) const ARCHIVED: &str = include_str!("label_gate.toml");
+
 /// A file's name and text.
 type File = (&'static str, &'static str);
 

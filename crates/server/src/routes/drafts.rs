@@ -2,6 +2,7 @@
 
 use super::blocking;
 use crate::caller::Caller;
+use crate::checked::checks;
 use crate::problem::Problem;
 use crate::state::AppState;
 use crate::wire::{
@@ -10,15 +11,8 @@ use crate::wire::{
 };
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
-use exercise::checked_part;
-use sha2::{Digest, Sha256};
 use similar::{ChangeTag, TextDiff};
 use store::{CourseId, ExerciseId, StoreError, Working};
-
-/// What of an exercise is checked, in few digits.
-pub(super) fn checks(text: &str) -> String {
-    hex::encode(&Sha256::digest(checked_part(text).as_bytes())[..16])
-}
 
 pub(super) fn standing(working: &Working) -> DraftStanding {
     DraftStanding {
@@ -64,7 +58,7 @@ pub(super) async fn preview(
             version: working.version,
             has_draft: working.draft.is_some(),
             is_first: before.is_none(),
-            changes_checks: before.is_none_or(|b| self::checks(&b.revision.text) != checks),
+            changes_checks: before.is_none_or(|b| crate::checked::checks(&b.revision.text) != checks),
             stale: s.store.would_be_stale(id, &checks)?,
         })
     });
