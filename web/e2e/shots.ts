@@ -33,6 +33,10 @@ test("one picture of each main view", async ({ page }) => {
   await shoot(page, "sign-in");
   await signIn(page, "ines");
   await shoot(page, "pass-sheet");
+  await page.getByRole("link", { name: "People" }).click();
+  await page.getByRole("button", { name: "Ines Quillaby" }).waitFor();
+  await shoot(page, "people");
+  await page.getByRole("link", { name: "Pass sheet" }).click();
   await page.getByRole("link", { name: "Hopper interlock", exact: true }).click();
   await page.getByRole("heading", { name: "Bench" }).waitFor();
   await page.getByRole("grid").focus();

@@ -82,7 +82,9 @@ fn times(
     for (k, exercise) in exercises.iter().enumerate() {
         let day = 4 + 2 * i64::try_from(k)?;
         let is_last = k + 1 == exercises.len();
-        let due = if is_last { start + (day - 1) * DAY + 600 } else { start + day * DAY };
+        // Late in the evening (UTC), and in the last one while people hand in.
+        let evening = (start + day * DAY) / DAY * DAY + DAY - 60;
+        let due = if is_last { start + (day - 1) * DAY + 600 } else { evening };
         let mut terms = StoredTerms { due_at: Some(due), shown: "all".into(), ..StoredTerms::default() };
         match k {
             0 => {

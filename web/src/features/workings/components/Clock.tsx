@@ -27,7 +27,7 @@ export function Clock({ draft, problem, readOnly, set }: PartsProps) {
   return (
     <fieldset disabled={readOnly} className="grid gap-3 sm:grid-cols-3">
       <legend className="sr-only">Clock and reset</legend>
-      {input("Clock", clock.port, "none: judged row by row", (port) => patch({ port }))}
+      {input("Clock", clock.port, "none", (port) => patch({ port }))}
       {clock.port !== "" && (
         <>
           <Field label="Edge">
@@ -48,7 +48,7 @@ export function Clock({ draft, problem, readOnly, set }: PartsProps) {
               onChange={(e) => patch({ frequency_hz: e.target.value })}
             />
           </Field>
-          {input("Reset", clock.reset, "none: first levels count", (reset) => patch({ reset }))}
+          {input("Reset", clock.reset, "none", (reset) => patch({ reset }))}
           {clock.reset !== "" && (
             <>
               <Field label="Resets at">
