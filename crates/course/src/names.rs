@@ -12,7 +12,12 @@ pub struct PersonName {
     pub family: String,
 }
 
+/// Marks that turn the direction of what follows them: a name of a list must not turn the page around it.
+const TURNING: [char; 9] =
+    ['\u{202a}', '\u{202b}', '\u{202c}', '\u{202d}', '\u{202e}', '\u{2066}', '\u{2067}', '\u{2068}', '\u{2069}'];
+
 fn tidy(text: &str) -> String {
+    let text = text.replace(TURNING, "").replace(|c: char| c.is_control(), " ");
     text.split_whitespace().collect::<Vec<_>>().join(" ")
 }
 
@@ -55,12 +60,13 @@ pub fn sort_key(name: &str, family: &str) -> (String, String) {
     (plain(if family.is_empty() { name } else { family }), plain(name))
 }
 
-/// A name to sign in with as it is kept, or why it can't be one.
+/// A name to sign in with as it is kept: in small letters, accents in one way (NFC), so that nobody has two accounts by a
+/// different spelling of one name. Or why it can't be one.
 ///
 /// # Errors
 /// One sentence with the remedy.
 pub fn valid_sign_in(text: &str) -> Result<String, String> {
-    let text = text.trim();
+    let text: String = text.trim().nfc().collect();
     let legal = |c: char| c.is_alphanumeric() || "._-@+".contains(c);
     match text.chars().find(|c| !legal(*c)) {
         _ if text.is_empty() => Err("A sign-in name is missing; give one.".into()),
@@ -69,7 +75,7 @@ pub fn valid_sign_in(text: &str) -> Result<String, String> {
         }
         Some(' ') => Err(format!("The sign-in name `{text}` holds a blank; leave it out.")),
         Some(c) => Err(format!("The sign-in name `{text}` holds `{c}`; use letters, digits and . _ - @ +.")),
-        None => Ok(text.to_owned()),
+        None => Ok(text.to_lowercase()),
     }
 }
 
@@ -84,6 +90,7 @@ mod tests {
         assert_eq!(PersonName::of_whole("Cratewood, Ximena"), name("Ximena Cratewood", "Cratewood"));
         assert_eq!(PersonName::of_whole("Ximena Cratewood"), name("Ximena Cratewood", ""));
         assert_eq!(PersonName::of_whole("Cratewood,"), name("Cratewood", ""));
+        assert_eq!(PersonName::of_whole("Mi\u{202e}lo\u{0} Rind"), name("Milo Rind", ""));
     }
 
     #[test]
@@ -97,6 +104,7 @@ mod tests {
     fn a_sign_in_name_has_no_blanks_and_an_end() {
         assert_eq!(valid_sign_in(" ximena@packhouse.test "), Ok("ximena@packhouse.test".into()));
         assert_eq!(valid_sign_in("josé-2"), Ok("josé-2".into()));
+        assert_eq!(valid_sign_in("JOSE\u{301}-2"), Ok("josé-2".into()));
         assert!(valid_sign_in("x y").unwrap_err().contains("holds a blank"));
         assert!(valid_sign_in("<b>").unwrap_err().contains("holds `<`"));
         assert!(valid_sign_in(" ").unwrap_err().contains("missing"));

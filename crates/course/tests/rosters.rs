@@ -67,7 +67,7 @@ fn lines_that_can_not_be_used_are_told_and_the_others_stay() {
     let told: Vec<(u64, &str)> = roster.remarks.iter().map(|r| (r.line, r.sentence.as_str())).collect();
     assert_eq!(told.iter().map(|t| t.0).collect::<Vec<_>>(), [4, 5, 6, 7]);
     assert!(told[0].1.contains("holds a blank"));
-    assert_eq!(told[1].1, "Line 2 has the sign-in name XIMENA already; give one of the two another.");
+    assert_eq!(told[1].1, "Line 2 has the sign-in name ximena already; give one of the two another.");
     assert!(told[2].1.contains("missing") && told[3].1.contains("has no name"));
 }
 

@@ -205,6 +205,11 @@ impl Store {
                     t.last_insert_rowid()
                 }
             };
+            let sql = "SELECT active FROM members WHERE course_id = ? AND person_id = ?";
+            let known: Option<bool> = StoreError::optional(t.query_row(sql, params![course, person], |r| r.get(0)))?;
+            if known == Some(false) {
+                return Err(StoreError::Refused("You are deactivated in this course; ask the instructor."));
+            }
             let fresh = t.execute(
                 "INSERT INTO members (course_id, person_id, role, section) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING",
                 params![course, person, Role::Student.key(), section],

@@ -35,7 +35,7 @@ pub(super) fn address(state: &AppState, request: &HttpRequest) -> String {
     // What the proxy itself added is the last; earlier entries are the sender's own words.
     let forwarded = request.headers().get_all("x-forwarded-for").last().and_then(|v| v.to_str().ok());
     let seen = forwarded.and_then(|list| list.rsplit(',').next()).map(str::trim).filter(|a| !a.is_empty());
-    seen.map_or(peer, str::to_owned)
+    seen.map_or(peer, |seen| seen.chars().take(64).collect())
 }
 
 /// Slows down who asks for things that aren't there, such as join codes.
@@ -121,7 +121,8 @@ pub(super) async fn sign_in(
     if name.len() > 200 || password.len() > 1000 {
         return Err(Problem::wrong_password());
     }
-    let asked = name.trim().to_owned();
+    // Names are kept in small letters; those of earlier versions are found whatever their letters.
+    let asked = course::valid_sign_in(&name).unwrap_or_else(|_| name.trim().to_owned());
     let account = blocking(&state, move |s| s.store.account(&asked)).await?;
     let who = verified(&state, &request, (name.trim(), password), account).await?;
     opened(&state, &request, who).await
