@@ -121,9 +121,9 @@ fn bad_uploads_are_told_and_leave_nothing_behind() {
     assert_eq!(list(), before);
     // What is no design at all doesn't count as an attempt; the sentence says what to hand in.
     for (name, bytes, told) in [
-        ("photo.v", &b"\x89PNG\r\n\x1a\n\x00\x00"[..], "no text"),
+        ("photo.v", &b"\x89PNG\r\n\x1a\n\x00\x00"[..], "is not text"),
         ("empty.v", b"", "empty"),
-        ("report.pdf", b"%PDF-1.7", "no design file"),
+        ("report.pdf", b"%PDF-1.7", "is not a design file"),
     ] {
         let answer = hand_in(&server.address, &cookie, 4, 26, &[("files", name, bytes)]);
         assert!(answer.status == 422 && answer.body.contains(told), "{} {}", answer.status, answer.body);

@@ -195,6 +195,20 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when the course has no such exercise or no such student.
     pub fn add_hand_in(&self, course: CourseId, new: &NewHandIn, at: Timestamp) -> Result<(HandInId, i64), StoreError> {
+        self.add_hand_in_within(course, new, None, at)
+    }
+
+    /// The same where a student has so many attempts at most.
+    ///
+    /// # Errors
+    /// As above, and [`StoreError::Refused`] when all are used.
+    pub fn add_hand_in_within(
+        &self,
+        course: CourseId,
+        new: &NewHandIn,
+        most: Option<u32>,
+        at: Timestamp,
+    ) -> Result<(HandInId, i64), StoreError> {
         self.write(|t| {
             let known: bool = t.query_row(
                 "SELECT EXISTS (SELECT 1 FROM exercises e JOIN revisions r ON r.exercise_id = e.id
@@ -217,6 +231,9 @@ impl Store {
                 params![new.exercise, new.student],
                 |r| r.get(0),
             )?;
+            if most.is_some_and(|most| attempt > i64::from(most)) {
+                return Err(StoreError::Refused("All attempts are used; ask the instructor if you need another."));
+            }
             t.execute(
                 "INSERT INTO hand_ins (exercise_id, student_id, attempt, top, submitted_by, submitted_at)
                  VALUES (?, ?, ?, ?, ?, ?)",

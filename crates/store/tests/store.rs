@@ -221,6 +221,19 @@ fn only_what_is_checked_makes_a_verdict_stale() {
 }
 
 #[test]
+fn attempts_are_counted_where_they_are_kept() {
+    let w = world();
+    hand_in(&w, "module a; endmodule");
+    let files = vec![NewFile { kind: FileKind::Design, name: "hopper.v".into(), bytes: b"x".to_vec() }];
+    let new = NewHandIn { exercise: w.exercise, student: w.student, submitted_by: w.student, top: None, files };
+    let one_more = |most| w.store.add_hand_in_within(w.course, &new, most, 10);
+    assert!(matches!(one_more(Some(1)), Err(StoreError::Refused(_))));
+    assert_eq!(one_more(Some(2)).unwrap().1, 2);
+    assert!(matches!(one_more(Some(2)), Err(StoreError::Refused(_))));
+    assert_eq!(one_more(None).unwrap().1, 3);
+}
+
+#[test]
 fn an_archived_exercise_takes_no_hand_in() {
     let w = world();
     w.store.archive(w.course, w.exercise, true, (w.instructor, 5)).unwrap();

@@ -80,7 +80,7 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
       <title>{`${page.title} · Zesty Gate`}</title>
       <nav aria-label="Way back" className="text-sm">
         <Link className="underline" to={`/courses/${course}`}>
-          Pass sheet
+          {staff ? "Pass sheet" : "Your exercises"}
         </Link>
       </nav>
       <div className="ledger flex flex-wrap items-end gap-3 pb-2">

@@ -52,7 +52,7 @@ function Head({ course, page, staff }: { course: number; page: HandInPage; staff
     <>
       <nav aria-label="Way back" className="flex gap-2 text-sm">
         <Link className="underline" to={`/courses/${course}`}>
-          Pass sheet
+          {staff ? "Pass sheet" : "Your exercises"}
         </Link>
         <span aria-hidden="true">/</span>
         <Link className="underline" to={`/courses/${course}/exercises/${page.exercise}`}>

@@ -41,7 +41,7 @@ export function PadScreen() {
       <title>{`Scratch pad: ${page.data.title} · Zesty Gate`}</title>
       <nav aria-label="Way back" className="flex gap-2 text-sm">
         <Link className="underline" to={`/courses/${course}`}>
-          Pass sheet
+          {staff ? "Pass sheet" : "Your exercises"}
         </Link>
         <span aria-hidden="true">/</span>
         <Link className="underline" to={`/courses/${course}/exercises/${exercise}`}>

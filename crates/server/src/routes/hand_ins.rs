@@ -209,11 +209,15 @@ async fn keep(
             return Err(Problem::new(StatusCode::TOO_MANY_REQUESTS, "Too much for one day", detail));
         }
     }
+    let mut most = None;
     if !caller.is_staff() {
         let own = blocking(state, move |s| terms::own(s, course, exercise, student)).await?;
         own.terms.may_hand_in(own.due, own.attempts, own.now).map_err(Problem::bad_input)?;
+        // Counted once more where it is kept: two may arrive at the same moment.
+        most = own.terms.attempts;
     }
-    let (id, attempt) = blocking(state, move |s| s.store.add_hand_in(course, &new, s.now())).await?;
+    let kept = blocking(state, move |s| s.store.add_hand_in_within(course, &new, most, s.now()));
+    let (id, attempt) = kept.await?;
     state.jobs.request(course, id, student);
     Ok(HttpResponse::Created().json(HandInKept { id, attempt }))
 }
