@@ -20,7 +20,7 @@ fn key(shown: Shown) -> &'static str {
     }
 }
 
-pub(crate) fn meaning(stored: &StoredTerms) -> (Terms, Vec<Extension>) {
+fn meaning(stored: &StoredTerms) -> (Terms, Vec<Extension>) {
     let terms = Terms {
         release_at: stored.release_at,
         due_at: stored.due_at,
@@ -79,6 +79,13 @@ pub(crate) struct Own {
 }
 
 impl Own {
+    /// Terms as they are kept, for a student of a section who has so many hand-ins.
+    pub(crate) fn of(stored: &StoredTerms, (student, section): (PersonId, &str), attempts: u32, now: i64) -> Self {
+        let (terms, extensions) = meaning(stored);
+        let due = terms.due_for(&extensions, student, section);
+        Self { terms, due, attempts, now }
+    }
+
     pub(crate) fn info(&self) -> OwnTerms {
         OwnTerms {
             due_at: self.due,
@@ -98,10 +105,8 @@ impl Own {
 }
 
 pub(crate) fn own(s: &AppState, course: CourseId, exercise: ExerciseId, student: PersonId) -> Result<Own, StoreError> {
-    let (terms, extensions) = meaning(&s.store.terms(course, exercise)?);
     let (attempts, section) = s.store.attempts(course, exercise, student)?;
-    let due = terms.due_for(&extensions, student, &section);
-    Ok(Own { terms, due, attempts, now: s.now() })
+    Ok(Own::of(&s.store.terms(course, exercise)?, (student, &section), attempts, s.now()))
 }
 
 /// What the caller reads of verdicts in an exercise: staff reads all; for students one that is not released is not there.

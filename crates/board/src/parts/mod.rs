@@ -1,10 +1,9 @@
-//! What each kind of part means, a file a kind: which pins of the device it is joined to, what it drives them with and what a
+//! What each kind of part means, a file a mechanism: which pins of the device it is joined to, what it drives them with and what a
 //! person sees of them. Wiring, image, bench and picture ask here and nowhere else.
 
+mod contact;
 mod led;
 mod oscillator;
-mod push_button;
-mod slide_switch;
 
 use crate::level::{Lamp, OutputLevel};
 use crate::part::{Part, PartKind, Terminal};
@@ -32,8 +31,8 @@ pub(crate) trait Meaning: Sync {
 
 fn meaning(kind: PartKind) -> &'static dyn Meaning {
     match kind {
-        PartKind::SlideSwitch => &slide_switch::SlideSwitch,
-        PartKind::PushButton => &push_button::PushButton,
+        PartKind::SlideSwitch => &contact::SLIDE_SWITCH,
+        PartKind::PushButton => &contact::PUSH_BUTTON,
         PartKind::Led => &led::Led,
         PartKind::Oscillator => &oscillator::Oscillator,
     }

@@ -1,14 +1,13 @@
 //! The pass sheet and the audit trail of a course.
 
 use super::blocking;
-use super::hand_ins::{cell, held_back};
+use super::hand_ins::{cell, under_terms};
 use crate::caller::Caller;
 use crate::problem::Problem;
 use crate::state::AppState;
-use crate::terms;
+use crate::terms::Own;
 use crate::wire::{AuditLine, Counting, CourseEdit, CourseRef, ExerciseHead, PassSheet, ProblemBody, StudentLine};
 use actix_web::{HttpResponse, web};
-use course::Shown;
 use std::collections::BTreeMap;
 use store::{CourseId, PersonId, Role, StoreError};
 
@@ -33,11 +32,14 @@ fn sheet(s: &AppState, course: CourseId, person: PersonId, sees: Option<PersonId
     let archived = archived.into_iter().map(|(head, _)| head).collect();
     let mut members = s.store.members(course)?;
     let sections: BTreeMap<i64, String> = members.iter().map(|m| (m.id, m.section.clone())).collect();
+    let own = |stored: &store::StoredTerms, student: PersonId| {
+        Own::of(stored, (student, sections.get(&student).map_or("", String::as_str)), 0, s.now())
+    };
     if let Some(student) = sees {
         // A student reads the own due times.
         for head in &mut exercises {
-            if let Some((terms, extensions)) = terms.get(&head.id).map(terms::meaning) {
-                head.due_at = terms.due_for(&extensions, student, sections.get(&student).map_or("", String::as_str));
+            if let Some(stored) = terms.get(&head.id) {
+                head.due_at = own(stored, student).due;
             }
         }
         exercises.retain(|head| head.release_at.is_none_or(|at| at <= s.now()));
@@ -47,17 +49,11 @@ fn sheet(s: &AppState, course: CourseId, person: PersonId, sees: Option<PersonId
     for standing in s.store.standings(course, sees)? {
         let line = cells.entry(standing.student).or_insert_with(|| vec![None; exercises.len()]);
         let Some(i) = column.get(&standing.exercise) else { continue };
-        let mut cell = cell(&standing);
-        if let Some(stored) = terms.get(&standing.exercise) {
-            let (terms, extensions) = terms::meaning(stored);
-            let section = sections.get(&standing.student).map_or("", String::as_str);
-            let due = terms.due_for(&extensions, standing.student, section);
-            cell.late = due.is_some_and(|due| standing.submitted_at > due);
-            if sees.is_some() && terms.shows(due, s.now()) == Shown::AfterDue {
-                held_back(&mut cell);
-            }
-        }
-        line[*i] = Some(cell);
+        let cell = cell(&standing);
+        line[*i] = Some(match terms.get(&standing.exercise) {
+            Some(stored) => under_terms(cell, &standing, &own(stored, standing.student), sees.is_none()),
+            None => cell,
+        });
     }
     members.sort_by_cached_key(|m| (m.section.clone(), course::sort_key(&m.name, &m.family), m.id));
     let students = members

@@ -52,14 +52,14 @@ pub(super) async fn preview(
     let (course, id) = path.into_inner();
     let found = blocking(&state, move |s| {
         let working = s.store.working(course, id)?;
-        let checks = checks(&working.text);
+        let now = checks(&working.text);
         let before = working.published.map(|_| s.store.exercise(course, id)).transpose()?;
         Ok(PublishPreview {
             version: working.version,
             has_draft: working.draft.is_some(),
             is_first: before.is_none(),
-            changes_checks: before.is_none_or(|b| crate::checked::checks(&b.revision.text) != checks),
-            stale: s.store.would_be_stale(id, &checks)?,
+            changes_checks: before.is_none_or(|b| checks(&b.revision.text) != now),
+            stale: s.store.would_be_stale(id, &now)?,
         })
     });
     found.await.map(web::Json)
@@ -78,7 +78,6 @@ pub(super) async fn publish(
 ) -> Result<web::Json<ExerciseSaved>, Problem> {
     let (course, id) = path.into_inner();
     let outcome = blocking(&state, move |s| {
-        let checks = checks(&s.store.working(course, id)?.text);
         uncollided(s.store.publish(course, id, (body.version, &checks), caller.person, s.now()))
     })
     .await?;
@@ -86,13 +85,9 @@ pub(super) async fn publish(
     let exercise = state.exercises.saved(&revision.text).await?;
     Ok(web::Json(ExerciseSaved {
         id,
-        version: body_version(&state, course, id).await?,
+        version: blocking(&state, move |s| Ok(s.store.working(course, id)?.version)).await?,
         warnings: exercise.warnings.clone(),
     }))
-}
-
-async fn body_version(state: &web::Data<AppState>, course: CourseId, id: ExerciseId) -> Result<i64, Problem> {
-    blocking(state, move |s| Ok(s.store.working(course, id)?.version)).await
 }
 
 /// Forgets the draft; an exercise that was never published goes with it.

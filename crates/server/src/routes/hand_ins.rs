@@ -14,6 +14,7 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use futures_util::TryStreamExt;
 use logic::Notation;
+use std::collections::BTreeMap;
 use store::{CourseId, ExerciseId, FileKind, HandInId, HandInSummary, NewFile, NewHandIn, StoreError};
 use verdict::{Reveal, Verdict};
 
@@ -39,7 +40,7 @@ pub(super) fn cell(summary: &HandInSummary) -> Cell {
 }
 
 /// A cell as its student sees it while verdicts are held back.
-pub(super) fn held_back(cell: &mut Cell) {
+fn held_back(cell: &mut Cell) {
     if cell.state != "waiting" {
         cell.state = "held_back".into();
     }
@@ -47,7 +48,7 @@ pub(super) fn held_back(cell: &mut Cell) {
 }
 
 /// A cell under the terms of its exercise, for the caller.
-fn under_terms(mut cell: Cell, summary: &HandInSummary, own: &terms::Own, is_staff: bool) -> Cell {
+pub(super) fn under_terms(mut cell: Cell, summary: &HandInSummary, own: &terms::Own, is_staff: bool) -> Cell {
     cell.late = own.due.is_some_and(|due| summary.submitted_at > due);
     if !is_staff && own.reveal() == Reveal::Nothing {
         held_back(&mut cell);
@@ -75,13 +76,14 @@ pub(super) async fn list(
     let (course, exercise) = path.into_inner();
     let is_staff = caller.sees().is_none();
     let found = blocking(&state, move |s| {
-        let list = s.store.hand_ins(course, exercise, caller.sees())?;
-        let mut lines = Vec::new();
-        for summary in &list {
-            let own = terms::own(s, course, exercise, summary.student)?;
-            lines.push(HandInLine { cell: under_terms(cell(summary), summary, &own, is_staff), ..line(summary) });
-        }
-        Ok(lines)
+        let (stored, now) = (s.store.terms(course, exercise)?, s.now());
+        let sections: BTreeMap<i64, String> = s.store.members(course)?.into_iter().map(|m| (m.id, m.section)).collect();
+        let under = |summary: &HandInSummary| {
+            let section = sections.get(&summary.student).map_or("", String::as_str);
+            let own = terms::Own::of(&stored, (summary.student, section), 0, now);
+            HandInLine { cell: under_terms(cell(summary), summary, &own, is_staff), ..line(summary) }
+        };
+        Ok(s.store.hand_ins(course, exercise, caller.sees())?.iter().map(under).collect())
     });
     found.await.map(web::Json)
 }

@@ -28,6 +28,18 @@ export function JoinCodes({ course, codes, sections, onClose }: Props) {
     onSuccess: again,
   });
   const end = useMutation({ mutationFn: (id: number) => endJoinCode(course, id), onSuccess: again });
+  const number = (label: string, max: number, value: number, onChange: (value: number) => void) => (
+    <Field label={label}>
+      <input
+        className={CONTROL}
+        type="number"
+        min={1}
+        max={max}
+        value={value}
+        onChange={(e) => onChange(Number(e.target.value))}
+      />
+    </Field>
+  );
   const submit = (event: FormEvent) => {
     event.preventDefault();
     make.mutate();
@@ -76,26 +88,8 @@ export function JoinCodes({ course, codes, sections, onClose }: Props) {
             <option key={s} value={s} />
           ))}
         </datalist>
-        <Field label="People">
-          <input
-            className={CONTROL}
-            type="number"
-            min={1}
-            max={1000}
-            value={uses}
-            onChange={(e) => setUses(Number(e.target.value))}
-          />
-        </Field>
-        <Field label="Days">
-          <input
-            className={CONTROL}
-            type="number"
-            min={1}
-            max={120}
-            value={days}
-            onChange={(e) => setDays(Number(e.target.value))}
-          />
-        </Field>
+        {number("People", 1000, uses, setUses)}
+        {number("Days", 120, days, setDays)}
         <Button type="submit" strength="strong" disabled={make.isPending}>
           Make a code
         </Button>

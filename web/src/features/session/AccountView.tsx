@@ -6,6 +6,7 @@ import { Button } from "@/kit/Button";
 import { dateAndTime } from "@/kit/dates";
 import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote, Loading } from "@/kit/notes";
+import { NewPasswordField } from "./NewPasswordField";
 import { useEnter } from "./useEnter";
 import { useStart } from "./useStart";
 
@@ -37,17 +38,12 @@ function PasswordForm() {
           onChange={(e) => setBefore(e.target.value)}
         />
       </Field>
-      <Field label="New password" hint="Ten characters at least. All other sessions end.">
-        <input
-          className={CONTROL}
-          type="password"
-          autoComplete="new-password"
-          minLength={10}
-          required
-          value={password}
-          onChange={(e) => setPassword(e.target.value)}
-        />
-      </Field>
+      <NewPasswordField
+        label="New password"
+        note="All other sessions end."
+        value={password}
+        onChange={setPassword}
+      />
       {change.isError && <ErrorNote error={change.error} />}
       <Button type="submit" disabled={change.isPending}>
         Change the password

@@ -4,8 +4,8 @@ import { useNavigate } from "react-router";
 import { get, setPassword } from "@/api/client";
 import type { LinkOwner } from "@/api/types";
 import { Button } from "@/kit/Button";
-import { CONTROL, Field } from "@/kit/Field";
 import { Empty, ErrorNote, Loading } from "@/kit/notes";
+import { NewPasswordField } from "./NewPasswordField";
 import { useEnter } from "./useEnter";
 
 /** Sets a password by a one-time link. */
@@ -44,17 +44,7 @@ export function PasswordLinkForm({ token }: { token: string }) {
       </p>
       <form className="mt-4 space-y-4" onSubmit={submit}>
         <input type="hidden" autoComplete="username" value={owner.data.sign_in} readOnly />
-        <Field label="New password" hint="Ten characters at least.">
-          <input
-            className={CONTROL}
-            type="password"
-            autoComplete="new-password"
-            minLength={10}
-            required
-            value={password}
-            onChange={(e) => setWord(e.target.value)}
-          />
-        </Field>
+        <NewPasswordField label="New password" value={password} onChange={setWord} />
         {enter.isError && <ErrorNote error={enter.error} />}
         <Button type="submit" strength="strong" disabled={enter.isPending}>
           Set the password and sign in

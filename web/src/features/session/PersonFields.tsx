@@ -1,4 +1,5 @@
 import { CONTROL, Field } from "@/kit/Field";
+import { NewPasswordField } from "./NewPasswordField";
 
 export interface PersonValues {
   name: string;
@@ -40,17 +41,11 @@ export function PersonFields({ values, onChange }: Props) {
           onChange={set("sign_in")}
         />
       </Field>
-      <Field label="Password" hint="Ten characters at least.">
-        <input
-          className={CONTROL}
-          type="password"
-          value={values.password}
-          autoComplete="new-password"
-          minLength={10}
-          required
-          onChange={set("password")}
-        />
-      </Field>
+      <NewPasswordField
+        label="Password"
+        value={values.password}
+        onChange={(password) => onChange({ ...values, password })}
+      />
     </>
   );
 }

@@ -1,18 +1,24 @@
-//! A push-button: it gives its active level while it is held.
+//! A contact that a person closes: a slide switch stays where it is put, a push-button gives its active level while it is held.
 
 use super::{Meaning, needless_rate};
 use crate::level::{Lamp, OutputLevel};
 use crate::part::Part;
 
-pub(super) struct PushButton;
+pub(super) struct Contact {
+    key: &'static str,
+    word: &'static str,
+}
 
-impl Meaning for PushButton {
+pub(super) const SLIDE_SWITCH: Contact = Contact { key: "slide_switch", word: "switch" };
+pub(super) const PUSH_BUTTON: Contact = Contact { key: "push_button", word: "push-button" };
+
+impl Meaning for Contact {
     fn key(&self) -> &'static str {
-        "push_button"
+        self.key
     }
 
     fn word(&self) -> &'static str {
-        "push-button"
+        self.word
     }
 
     fn pins<'p>(&self, part: &'p Part) -> Vec<(&'static str, &'p str, bool)> {
