@@ -166,8 +166,9 @@ fn behave(
         report.add(vec![told]);
     } else {
         for (finding, evidence) in outcome.findings.iter_mut().filter(|_| !hand_in.quick) {
-            if let Some(evidence) = evidence {
-                simulated::place(exercise, (built, sources), finding, evidence, budget);
+            match evidence {
+                Some(evidence) => simulated::place(exercise, (built, sources), finding, evidence, budget),
+                None => simulated::place_at_rest(exercise, (built, sources), finding, budget),
             }
         }
         report.extend(outcome.findings.iter().cloned());

@@ -277,7 +277,12 @@ fn a_rate_is_proved_by_coming_back_to_a_state() {
         "b.v",
         "module b(input clk, output lamp); assign lamp = 0; endmodule",
     );
-    assert!(first(&still).contains("doesn't repeat"), "{}", first(&still));
+    assert_eq!(first(&still), "`lamp` never changes.");
+    assert_eq!(still.findings[0].line, Some(1));
+    let both_low = "module b(input clk, output lamp); reg [7:0] n = 0; assign lamp = n < 125 ? 1'b0 : 1'b0;
+      always @(posedge clk) n <= n == 249 ? 0 : n + 1; endmodule";
+    let found = verdict(&beacon("frequency_hz = 4\n"), "b.v", both_low);
+    assert_eq!((found.verdict, found.near_misses.len()), (VerdictKind::Fail, 1), "{}", first(&found));
     let uneven = "module b(input clk, output lamp); reg [7:0] n = 0; assign lamp = n < 100;
       always @(posedge clk) n <= n == 249 ? 0 : n + 1; endmodule";
     let found = verdict(&beacon("period_cycles = 250\n"), "b.v", uneven);

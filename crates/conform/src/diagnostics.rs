@@ -285,8 +285,21 @@ pub(crate) fn rate_period(output: &str, wanted: u64, is: u64, board: Option<u64>
     rate_wrong(message, action, at).help("A counter that ends at n goes through n + 1 values.")
 }
 
-pub(crate) fn rate_still(output: &str, wanted: u64, ran: u64, at: Option<Span>) -> Diagnostic {
-    let message = format!("`{output}` doesn't repeat: no further change within {}.", cycles(ran));
+pub(crate) fn rate_still(
+    output: &str,
+    wanted: u64,
+    (ran, for_ever): (&prove::Measured, bool),
+    at: Option<Span>,
+) -> Diagnostic {
+    let message = match ran.edges.last() {
+        None if for_ever => format!("`{output}` never changes."),
+        None => format!("`{output}` doesn't change within {}.", cycles(ran.cycles)),
+        Some((last, _)) => format!(
+            "`{output}` changes for the last time after {}, and no more within {}.",
+            cycles(*last),
+            cycles(ran.cycles)
+        ),
+    };
     rate_wrong(message, format!("Let it rise every {}.", cycles(wanted)), at)
 }
 

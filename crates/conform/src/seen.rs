@@ -30,4 +30,6 @@ pub enum Seen {
     Input(Vec<bool>),
     /// Its output repeats after so many clock cycles, and should after others.
     Period(u64),
+    /// Its output stands still, comes late or is high for another share of its period.
+    Rhythm,
 }

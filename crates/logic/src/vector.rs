@@ -7,11 +7,24 @@ use std::fmt;
 type Planes = [u64; 4];
 
 /// A vector of levels, bit 0 the least significant. Up to 64 bits live inline.
-#[derive(Clone, PartialEq, Eq, Hash)]
+#[derive(PartialEq, Eq, Hash)]
 pub struct LogicVector {
     width: u32,
     first: Planes,
     rest: Vec<Planes>,
+}
+
+impl Clone for LogicVector {
+    fn clone(&self) -> Self {
+        Self { width: self.width, first: self.first, rest: self.rest.clone() }
+    }
+
+    /// Takes the room that is there.
+    fn clone_from(&mut self, source: &Self) {
+        self.width = source.width;
+        self.first = source.first;
+        self.rest.clone_from(&source.rest);
+    }
 }
 
 impl LogicVector {

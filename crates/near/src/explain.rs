@@ -14,7 +14,7 @@ use exercise::Exercise;
 use std::collections::BTreeSet;
 
 /// Steps of the budget that looking for near misses in the source may take.
-const SOURCE_STEPS: u64 = 60_000_000;
+const SOURCE_STEPS: u64 = 50_000_000;
 
 /// Explains a wrong design, the smallest change first. Without a workshop the source is not looked into, for findings while a text
 /// is typed.
@@ -32,7 +32,7 @@ pub fn explain(
             of_rows(exercise, (netlist, rows), workshop, &mut own)
         }
         (Seen::Rows(_), Some(_)) => Vec::new(),
-        (Seen::Difference(_) | Seen::Input(_) | Seen::Period(_), _) => {
+        (Seen::Difference(_) | Seen::Input(_) | Seen::Period(_) | Seen::Rhythm, _) => {
             let joined = other_joins(exercise, netlist, outcome, budget);
             let room = MOST.saturating_sub(joined.len());
             let Some(workshop) = workshop.filter(|_| room > 0 && outcome.differs()) else { return joined };

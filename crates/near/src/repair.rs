@@ -58,6 +58,18 @@ impl Workshop<'_> {
         Some(built)
     }
 
+    /// Steps that reading a changed hand-in may take: some times those of the hand-in as it is. A change that makes a loop
+    /// endless is given up there.
+    fn cost(&self, budget: &Budget) -> u64 {
+        const TIMES: u64 = 8;
+        const LEAST: u64 = 300_000;
+        let mut own = budget.clone();
+        if let Some((id, file)) = self.sources.map.files().next() {
+            self.build(id, file.text.clone(), &mut own);
+        }
+        TIMES * (budget.steps_left() - own.steps_left()) + LEAST
+    }
+
     /// The sources with one file changed.
     fn changed(&self, changed: FileId, text: String) -> Sources {
         let mut sources = Sources { data: self.sources.data.clone(), ..Sources::default() };
@@ -116,6 +128,7 @@ impl Workshop<'_> {
             });
         }
         list.truncate(MAX_TRIALS);
+        let reading = self.cost(budget);
         for (id, change) in list {
             // A level that was inverted may be a constant that is the other one.
             let is_likely =
@@ -128,7 +141,11 @@ impl Workshop<'_> {
             // A trial takes a share, so that one long trial leaves room for the others.
             let share = budget.steps_left() / 16;
             let mut own = budget.clone().with_steps(share);
-            let right = self.build(id, text.clone(), &mut own).is_some_and(|built| trial(&built, &mut own));
+            let mut reader = own.clone().with_steps(share.min(reading));
+            let paid = reader.steps_left();
+            let built = self.build(id, text.clone(), &mut reader);
+            let spent = own.spend(paid - reader.steps_left());
+            let right = spent.is_ok() && built.is_some_and(|built| trial(&built, &mut own));
             if budget.spend(share - own.steps_left()).is_err() {
                 break;
             }

@@ -116,7 +116,7 @@ fn class(root: &Path) -> Result<()> {
         std::fs::create_dir(&place)?;
         std::fs::copy(demo.join(name), place.join(name))?;
     }
-    let program = root.join("target/release/zesty-gate");
+    let program = std::env::current_exe()?.with_file_name("zesty-gate");
     let mut times = measure(3, || {
         let status = Command::new(&program)
             .args(["check", "--json", "--class"])

@@ -630,9 +630,7 @@ impl<'d> Kernel<'d> {
                     self.resolve_of(index, which, update.low, update.value.width());
                     return;
                 }
-                let mut next = self.signals[index].value.clone();
-                next.put(update.low, &update.value);
-                self.change(index, next);
+                self.change_part(index, update.low, &update.value);
             }
         }
     }
@@ -652,9 +650,8 @@ impl<'d> Kernel<'d> {
             return self.resolve_bits(index, low.min(end)..end);
         }
         if !matches!(state.kind, SignalKind::Net(NetKind::Supply0 | NetKind::Supply1)) {
-            let mut next = state.value.clone();
-            next.put(low, &driver.value.slice(i64::from(low), end.saturating_sub(low)));
-            self.change(index, next);
+            let part = driver.value.slice(i64::from(low), end.saturating_sub(low));
+            self.change_part(index, low, &part);
         }
     }
 
@@ -687,19 +684,41 @@ impl<'d> Kernel<'d> {
         }
         let state = &mut self.signals[index];
         let Some(changed) = state.value.difference(&next) else { return };
+        state.last = std::mem::replace(&mut state.value, next);
+        self.tell_changed(index, &changed);
+    }
+
+    /// Some bits of a signal take new levels: of a wide one, the others are not looked at.
+    fn change_part(&mut self, index: usize, low: u32, part: &LogicVector) {
+        let state = &self.signals[index];
+        let lies_within = low.checked_add(part.width()).is_some_and(|end| end <= state.value.width());
+        if state.value.width() <= 64 || !lies_within || self.forces.iter().any(|(signal, ..)| *signal == index) {
+            let mut next = state.value.clone();
+            next.put(low, part);
+            return self.change(index, next);
+        }
+        let Some(changed) = state.value.slice(i64::from(low), part.width()).difference(part) else { return };
+        let state = &mut self.signals[index];
+        state.last.clone_from(&state.value);
+        state.value.put(low, part);
+        self.tell_changed(index, &(low + changed.start..low + changed.end));
+    }
+
+    /// Records an event and wakes who looks at one of the bits that changed.
+    fn tell_changed(&mut self, index: usize, changed: &std::ops::Range<u32>) {
         self.events += 1;
         self.steps = self.steps.saturating_sub(1);
+        let state = &mut self.signals[index];
         if let (Some(trace), Some(number)) = (&mut self.trace, state.traced) {
             // A wide value takes the room of several; after the first change without room none is recorded.
-            match self.room.checked_sub(1 + next.width() as usize / 64) {
+            match self.room.checked_sub(1 + state.value.width() as usize / 64) {
                 Some(left) if !trace.cut => {
                     self.room = left;
-                    trace.changes.push(Change { time: self.time, signal: number, value: next.clone() });
+                    trace.changes.push(Change { time: self.time, signal: number, value: state.value.clone() });
                 }
                 _ => trace.cut = true,
             }
         }
-        state.last = std::mem::replace(&mut state.value, next);
         state.changed = self.instant;
         state.changed_at = Some(self.time);
         let word = (changed.start / 64) as usize;

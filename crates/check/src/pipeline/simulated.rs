@@ -4,7 +4,7 @@ use super::report::Report;
 use base::{Budget, Diagnostic, Span};
 use conform::{Other, Outcome};
 use elab::{Built, Sources};
-use exercise::Exercise;
+use exercise::{ClockedRule, Exercise};
 use verdict::Evidence;
 
 /// Findings with a place of their own in the source: what gave the wrong level.
@@ -82,6 +82,45 @@ fn otherwise(
     Some(conform::simulated_otherwise(&name, (built, simulated), (&levels, before.as_deref()), unit.span))
 }
 
+/// Puts a finding of an output's rate that has no place, since nothing of the netlist makes its level, on what gives it that level.
+pub(super) fn place_at_rest(
+    exercise: &Exercise,
+    (built, sources): (&Built, &Sources),
+    finding: &mut Diagnostic,
+    budget: &Budget,
+) {
+    let rate = exercise.clocked().and_then(|spec| match &spec.rule {
+        ClockedRule::Rate(rule) => spec.outputs.get(rule.output),
+        ClockedRule::Machine { .. } => None,
+    });
+    let Some(output) = rate.filter(|_| finding.span.is_none() && finding.code == "wrong-rate") else { return };
+    let ports = || exercise.ports.iter().filter(|p| !p.is_input);
+    let Some((port, bit)) = ports().find_map(|p| {
+        let mut bits = p.bit_names().zip((0..p.shape.width()).rev());
+        bits.find(|(name, _)| name == output).map(|(_, bit)| (p.name.as_str(), bit))
+    }) else {
+        return;
+    };
+    let inputs: usize = exercise.ports.iter().filter(|p| p.is_input).map(|p| p.shape.width() as usize).sum();
+    let low = ["0".repeat(inputs)];
+    put_on_what_ran(exercise, (built, sources), finding, (&low, port, bit), budget);
+}
+
+/// Puts a finding on what gave an output's bit its level at the end of some moments.
+fn put_on_what_ran(
+    exercise: &Exercise,
+    (built, sources): (&Built, &Sources),
+    finding: &mut Diagnostic,
+    (inputs, port, bit): (&[String], &str, u32),
+    budget: &Budget,
+) {
+    let found = conform::ran(exercise, (&sources.map, &sources.data), &built.unit, inputs, (port, bit), budget);
+    let Some((name, span)) = found else { return };
+    if let Some((file, _)) = sources.map.files().find(|(_, f)| f.name == name) {
+        finding.span = Some(Span { file, ..span });
+    }
+}
+
 /// Puts a finding on the place that gave the wrong output its level in the event simulator, where the whole way there is known.
 pub(super) fn place(
     exercise: &Exercise,
@@ -105,9 +144,5 @@ pub(super) fn place(
     });
     let Some((port, _, bit)) = wrong else { return };
     let inputs = conform::way_to(exercise, evidence);
-    let found = conform::ran(exercise, (&sources.map, &sources.data), &built.unit, &inputs, (&port.name, bit), budget);
-    let Some((name, span)) = found else { return };
-    if let Some((file, _)) = sources.map.files().find(|(_, f)| f.name == name) {
-        finding.span = Some(Span { file, ..span });
-    }
+    put_on_what_ran(exercise, (built, sources), finding, (&inputs, &port.name, bit), budget);
 }

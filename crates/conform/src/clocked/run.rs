@@ -334,6 +334,7 @@ impl Stage<'_> {
             self.exercise.ports.iter().any(|p| p.name == o.port && p.shape.bit_name(&p.name, o.position) == name)
         });
         let at = bit.and_then(|b| self.netlist.origin(b.value.node()));
+        let for_ever = measured.repeats || bit.is_some_and(|b| b.value.is_const());
         let kind = match (&judged.fault, measured.repeats && sure) {
             (Some(_), _) => ProofKind::Differs,
             (None, true) => ProofKind::Proved,
@@ -377,10 +378,12 @@ impl Stage<'_> {
                 outcome.findings.push((say::unknown_at(name, &when, &names, reset, at), None));
             }
             Some(RateFault::Still) => {
-                outcome.findings.push((say::rate_still(name, rule.period, measured.cycles, at), None));
+                outcome.findings.push((say::rate_still(name, rule.period, (&measured, for_ever), at), None));
+                outcome.seen = Seen::Rhythm;
             }
             Some(RateFault::Late(first)) => {
                 outcome.findings.push((say::rate_late(name, rule.period, first, at), None));
+                outcome.seen = Seen::Rhythm;
             }
             Some(RateFault::Period(is)) => {
                 outcome.findings.push((say::rate_period(name, rule.period, is, hertz, at), None));
@@ -388,6 +391,7 @@ impl Stage<'_> {
             }
             Some(RateFault::Duty(is, low, high)) => {
                 outcome.findings.push((say::rate_duty(name, rule.period, is, (low, high), at), None));
+                outcome.seen = Seen::Rhythm;
             }
         }
         Ok(outcome)
