@@ -258,3 +258,52 @@ fn a_design_that_is_wrong_all_over_gets_no_near_miss() {
     let verdict = judged(GATE, "door.v", &door("a ^ b ^ c ^ d", "b & d | a"));
     assert_eq!(verdict.near_misses, Vec::new());
 }
+
+/// IEEE 1364-2005 5.5.2: the narrower side is filled up with zeros, so it never reaches a number of more bits. A change
+/// that writes one is no repair, though it would take the second block away.
+#[test]
+fn a_number_beyond_a_register_is_told_and_never_offered() {
+    const COUNTER: &str = r#"
+format = "zesty-gate/exercise/1"
+title = "Crate counter"
+[[port]]
+name = "clk"
+dir = "in"
+[[port]]
+name = "q"
+dir = "out"
+range = "3:0"
+[clock]
+port = "clk"
+[behaviour]
+kind = "reference"
+files = ["ref.v"]
+"#;
+    let reference =
+        "module r(input clk, output reg [3:0] q = 0); always @(posedge clk) q <= q == 9 ? 0 : q + 1; endmodule";
+    let exercise = Exercise::load(COUNTER, &|_| Ok(reference.as_bytes().to_vec())).unwrap();
+    let check = |text: &str| {
+        let files = vec![HandInFile { name: "m.v".into(), bytes: text.as_bytes().to_vec() }];
+        check(&exercise, &HandIn { files, ..HandIn::default() }).verdict
+    };
+    let twice = "module m(input clk, output reg [3:0] q = 0);\nalways @(posedge clk) if (q == 9) q <= 0; else q <= q + 1;\n\
+        always @(posedge clk) if (q == 9) q <= 0;\nendmodule\n";
+    let told = check(twice);
+    assert_ne!(told.verdict, VerdictKind::Pass);
+    assert!(!told.near_misses.iter().any(|n| n.message.contains("`18`")), "{:?}", told.near_misses);
+    let beyond = check(&twice.replace("if (q == 9) q <= 0;\nendmodule", "if (q == 18) q <= 0;\nendmodule"));
+    let note = beyond.findings.iter().find(|f| f.code == "never-equal").unwrap();
+    assert_eq!((note.line, note.message.contains("4 bits") && note.message.contains("18")), (Some(3), true));
+}
+
+/// The finding names what is read as well as assigned, not what is assigned first.
+#[test]
+fn a_late_assignment_names_the_signal_that_the_block_reads() {
+    let text = "module m(input a, b, c, d, output reg f, output g);\nreg t;\nassign g = a ^ c;\nalways @(a, b, c, d, t) begin\n\
+        f <= t | ~c & d;\nt <= a & b;\nend\nendmodule\n";
+    let exercise = Exercise::load(GATE, &|_| Err("none".into())).unwrap();
+    let files = vec![HandInFile { name: "m.v".into(), bytes: text.as_bytes().to_vec() }];
+    let verdict = check(&exercise, &HandIn { files, ..HandIn::default() }).verdict;
+    let told = verdict.findings.iter().find(|f| f.code == "nonblocking-in-combinational").unwrap();
+    assert_eq!((told.line, told.message.starts_with("`t`")), (Some(6), true), "{}", told.message);
+}

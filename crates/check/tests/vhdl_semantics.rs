@@ -297,4 +297,10 @@ fn null_ranges_add_nothing() {
     body(3, STD, width, "f <= (2 - W downto 0 => '0') & a;", |a, _| Some(a as u64));
     body(3, STD, width, "f <= b & a(2 - W downto 0);", |_, b| Some(b as u64));
     body(4, STD, width, "f <= (3 - W downto 0 => '0') & a;", |a, _| Some(a as u64));
+    // Declared, it is told as a limit; figures the wrong way round are a slip.
+    for (range, code) in [("2 - W downto 0", "not-read-yet"), ("0 downto 2", "null-range")] {
+        let none = format!("constant W : integer := 3; constant N : std_logic_vector({range}) := (others => '0');");
+        let codes = run(3, STD, &none, "f <= N & a;").verdict.findings;
+        assert_eq!(codes.first().map(|f| f.code.as_str()), Some(code), "{range}");
+    }
 }

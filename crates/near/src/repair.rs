@@ -139,7 +139,7 @@ impl Workshop<'_> {
             let file = self.sources.map.file(id);
             let text = change.applied(&file.text);
             // A trial takes a share, so that one long trial leaves room for the others.
-            let share = budget.steps_left() / 16;
+            let share = budget.steps_left() / if is_long { 8 } else { 16 };
             let mut own = budget.clone().with_steps(share);
             let mut reader = own.clone().with_steps(share.min(reading));
             let paid = reader.steps_left();

@@ -307,6 +307,17 @@ pub(crate) fn nonblocking_in_combinational(name: &str, is_read: bool, at: Span) 
         .help("It makes no difference here; it does as soon as the block reads what it assigns.")
 }
 
+pub(crate) fn never_equal(width: u32, number: u64, at: Span) -> Diagnostic {
+    let most = (1u64 << width) - 1;
+    let bits = if width == 1 { "1 bit".to_owned() } else { format!("{width} bits") };
+    note(
+        "never-equal",
+        format!("One side has {bits} and reaches {most}, so the two are never equal: the other is {number}."),
+        "Widen the one side, or correct the number.",
+        at,
+    )
+}
+
 pub(crate) fn duplicate_choice(at: Span, first: Span) -> Diagnostic {
     note(
         "duplicate-choice",

@@ -362,6 +362,10 @@ impl<'a> Lowering<'a, '_> {
                 make(self, plain, false, 1, left, right)
             }
             Shape::Compare => {
+                if matches!(plain, BinaryOp::Equal | BinaryOp::NotEqual | BinaryOp::SameLevels) {
+                    self.beyond(left, right, span);
+                    self.beyond(right, left, span);
+                }
                 let (left, right) = match op {
                     B::WildEqual | B::WildNotEqual => self.masked(left, right, span),
                     _ => (left, right),
@@ -373,6 +377,19 @@ impl<'a> Lowering<'a, '_> {
                 let value = make(self, plain, signed, width, left, right);
                 if op == B::Xnor { self.push(ExprKind::Unary(UnaryOp::Not, value), width, span) } else { value }
             }
+        }
+    }
+
+    /// Tells a constant that the narrower other side, filled up with zeros (IEEE 1364-2005 5.5.2), can never be.
+    fn beyond(&mut self, narrow: ExprId, constant: ExprId, span: Span) {
+        let ExprKind::Resize { value, signed: false } = self.design.exprs[narrow].kind else { return };
+        let width = self.design.exprs[value].width;
+        if width >= 64 || design::fold(&self.design, value).is_some() {
+            return;
+        }
+        let constant = design::fold(&self.design, constant).and_then(|v| v.to_u64());
+        if let Some(number) = constant.filter(|n| n >> width != 0) {
+            self.report(say::never_equal(width, number, span));
         }
     }
 

@@ -167,7 +167,11 @@ impl<'a> Lowering<'a, '_> {
                 }
                 let body = self.statements(context, std::slice::from_ref(inner))?;
                 if let Some((name, at)) = late_assignment {
-                    let is_read = super::lint::reads_what_it_schedules(&self.design, &body);
+                    let read = super::lint::read_and_scheduled(&self.design, &body);
+                    let (name, at, is_read) = match read {
+                        Some((signal, at)) => (self.design.signals[signal].name.clone(), at, true),
+                        None => (name, at, false),
+                    };
                     self.report(say::nonblocking_in_combinational(&name, is_read, at));
                 }
                 let process =

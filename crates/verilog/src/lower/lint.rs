@@ -46,20 +46,21 @@ fn name_of(module: &tree::Module, mut node: NodeId) -> String {
     }
 }
 
-/// True when statements read a signal that they also assign with `<=`.
-pub(super) fn reads_what_it_schedules(design: &Design, body: &[Stmt]) -> bool {
+/// The first signal that statements read and also assign with `<=`, and where they assign it.
+pub(super) fn read_and_scheduled(design: &Design, body: &[Stmt]) -> Option<(SignalId, Span)> {
     let mut read = Vec::new();
-    let mut written = BTreeSet::new();
+    let mut written: BTreeMap<SignalId, Span> = BTreeMap::new();
     each(body, &mut |stmt| {
         let mut expr = |e: ExprId| reads(design, e, stmt.span, &mut read);
         match &stmt.kind {
             StmtKind::Assign { targets, value, mode, .. } => {
                 expr(*value);
                 if *mode == AssignMode::NonBlocking {
-                    written.extend(targets.iter().filter_map(|t| match t.storage {
-                        Storage::Signal(s) => Some(s),
-                        Storage::Variable(_) => None,
-                    }));
+                    for target in targets {
+                        if let Storage::Signal(signal) = target.storage {
+                            written.entry(signal).or_insert(stmt.span);
+                        }
+                    }
                 }
             }
             StmtKind::If { condition, .. } => expr(*condition),
@@ -67,7 +68,7 @@ pub(super) fn reads_what_it_schedules(design: &Design, body: &[Stmt]) -> bool {
             _ => {}
         }
     });
-    read.iter().any(|(signal, _)| written.contains(signal))
+    read.iter().find_map(|(signal, _)| Some((*signal, *written.get(signal)?)))
 }
 
 /// Registers assigned with `=` that another block reads at an edge: there the order of the blocks matters.

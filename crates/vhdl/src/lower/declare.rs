@@ -4,8 +4,8 @@ use super::types::{Ty, VectorKind};
 use super::{Context, Lowering, STANDARD_PACKAGES, Symbol, direction};
 use crate::diagnostics as say;
 use crate::tree::{
-    Constraint, ContextClause, Declaration, Entity, Ident, Mode, Object, ObjectKind, Range, SubtypeIndication,
-    TypeDefinition,
+    Constraint, ContextClause, Declaration, Entity, ExprKind, Ident, Mode, Object, ObjectKind, Range,
+    SubtypeIndication, TypeDefinition,
 };
 use base::{Exhausted, Span};
 use design::{NetKind, Port, PrintPart, Signal, SignalId, SignalKind, Variable};
@@ -395,7 +395,14 @@ impl<'a> Lowering<'a, '_> {
                 }
                 let (left, right, down) = self.static_range(context, &ranges[0], ty.span)?;
                 if down && left < right || !down && left > right {
-                    self.report(say::null_range(ty.span));
+                    // Figures the wrong way round are a slip; what is computed may be meant to come out empty (IEEE
+                    // 1076-2008 5.2.1).
+                    let is_slip = matches!(&ranges[0], Range::Bounds { left, right, .. }
+                        if [left, right].iter().all(|b| matches!(b.kind, ExprKind::Integer(_))));
+                    self.report(match is_slip {
+                        true => say::null_range(ty.span),
+                        false => say::not_read_yet("A vector without elements", ty.span),
+                    });
                     return None;
                 }
                 let whole = base.with_bounds(left, right);
