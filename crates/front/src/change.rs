@@ -11,6 +11,8 @@ pub enum Class {
     Twin,
     /// An inversion more or less.
     Inversion,
+    /// Parts of a vector in the other order.
+    Order,
     /// The other edge of a clock.
     Edge,
     /// A number in another base.
@@ -27,8 +29,6 @@ pub enum Class {
     Assignments,
     /// One vector with a sign, or without.
     Sign,
-    /// Parts of a vector in the other order.
-    Order,
     /// Two statements in the other order.
     Statements,
     /// A range for a wire that has none.

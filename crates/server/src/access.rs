@@ -3,6 +3,7 @@
 use crate::caller::{Caller, token_hash};
 use crate::open_dumps::MAX_DUMP;
 use crate::problem::Problem;
+use crate::routes::ROUTES;
 use crate::security::refuse_cross_site;
 use crate::state::{AppState, MAX_UPLOAD, too_large};
 use actix_web::body::MessageBody;
@@ -10,6 +11,7 @@ use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::middleware::Next;
 use actix_web::{HttpMessage, web};
 use store::Role;
+use utoipa::openapi::path::HttpMethod;
 
 /// Who may call a route.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -23,87 +25,36 @@ pub enum Access {
 }
 
 /// A route of the API.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Debug)]
 pub struct Route {
-    /// HTTP method.
+    /// HTTP method, in capitals.
     pub method: &'static str,
     /// Path with `{…}` for variable segments.
-    pub path: &'static str,
+    pub path: String,
     /// Who may call it.
     pub access: Access,
 }
 
-const EVERYBODY: Access = Access::Member(&[Role::Instructor, Role::Assistant, Role::Student]);
-const STAFF: Access = Access::Member(&[Role::Instructor, Role::Assistant]);
-const INSTRUCTOR: Access = Access::Member(&[Role::Instructor]);
-
-const fn route(method: &'static str, path: &'static str, access: Access) -> Route {
-    Route { method, path, access }
+impl Route {
+    /// The route of a handler, whose method and path stand there.
+    pub(crate) fn of<P: utoipa::Path>(access: Access) -> Self {
+        let method = match P::methods().first() {
+            Some(HttpMethod::Post) => "POST",
+            Some(HttpMethod::Put) => "PUT",
+            Some(HttpMethod::Delete) => "DELETE",
+            _ => "GET",
+        };
+        Self { method, path: format!("{SCOPE}{}", P::path()), access }
+    }
 }
 
-/// Every route of the API with who may call it. A request that is not in the table is refused.
-pub const ROUTES: &[Route] = &[
-    route("GET", "/api/health", Access::Public),
-    route("GET", "/api/openapi.json", Access::Public),
-    route("GET", "/api/me", Access::Public),
-    route("POST", "/api/sign-in", Access::Public),
-    route("POST", "/api/sign-out", Access::SignedIn),
-    route("POST", "/api/set-up", Access::Public),
-    route("GET", "/api/password-links/{token}", Access::Public),
-    route("POST", "/api/password-links/{token}", Access::Public),
-    route("GET", "/api/join-codes/{code}", Access::Public),
-    route("POST", "/api/join", Access::Public),
-    route("GET", "/api/sessions", Access::SignedIn),
-    route("DELETE", "/api/sessions/{session}", Access::SignedIn),
-    route("PUT", "/api/me/password", Access::SignedIn),
-    // Whoever teaches; the handler looks.
-    route("POST", "/api/courses", Access::SignedIn),
-    route("PUT", "/api/courses/{course}", INSTRUCTOR),
-    route("GET", "/api/courses/{course}/people", STAFF),
-    route("POST", "/api/courses/{course}/people", INSTRUCTOR),
-    route("PUT", "/api/courses/{course}/people/{person}", INSTRUCTOR),
-    route("DELETE", "/api/courses/{course}/people/{person}", INSTRUCTOR),
-    route("POST", "/api/courses/{course}/password-links", STAFF),
-    route("POST", "/api/courses/{course}/roster", INSTRUCTOR),
-    route("POST", "/api/courses/{course}/join-codes", INSTRUCTOR),
-    route("DELETE", "/api/courses/{course}/join-codes/{code}", INSTRUCTOR),
-    route("GET", "/api/finding-codes", Access::SignedIn),
-    route("GET", "/api/divider", Access::SignedIn),
-    route("DELETE", "/api/runs/{run}", Access::SignedIn),
-    route("POST", "/api/courses/{course}/dumps", STAFF),
-    route("GET", "/api/courses/{course}/dumps/{dump}/window", STAFF),
-    route("GET", "/api/courses/{course}/dumps/{dump}/edge", STAFF),
-    route("GET", "/api/courses/{course}/pass-sheet", EVERYBODY),
-    route("GET", "/api/courses/{course}/pass-sheet.csv", STAFF),
-    route("PUT", "/api/courses/{course}/counting", INSTRUCTOR),
-    route("GET", "/api/courses/{course}/audit", INSTRUCTOR),
-    route("POST", "/api/courses/{course}/exercises", INSTRUCTOR),
-    route("GET", "/api/courses/{course}/exercises/{exercise}", EVERYBODY),
-    route("PUT", "/api/courses/{course}/exercises/{exercise}", INSTRUCTOR),
-    route("PUT", "/api/courses/{course}/exercises/{exercise}/terms", INSTRUCTOR),
-    route("GET", "/api/courses/{course}/exercises/{exercise}/publish", INSTRUCTOR),
-    route("POST", "/api/courses/{course}/exercises/{exercise}/publish", INSTRUCTOR),
-    route("DELETE", "/api/courses/{course}/exercises/{exercise}/draft", INSTRUCTOR),
-    route("PUT", "/api/courses/{course}/exercises/{exercise}/archived", INSTRUCTOR),
-    route("GET", "/api/courses/{course}/exercises/{exercise}/revisions", STAFF),
-    route("GET", "/api/courses/{course}/exercises/{exercise}/difference", STAFF),
-    route("POST", "/api/courses/{course}/workings", STAFF),
-    route("GET", "/api/courses/{course}/exercises/{exercise}/workings", STAFF),
-    route("PUT", "/api/courses/{course}/exercises/{exercise}/workings", INSTRUCTOR),
-    route("GET", "/api/courses/{course}/exercises/{exercise}/hand-ins", EVERYBODY),
-    route("POST", "/api/courses/{course}/exercises/{exercise}/hand-ins", EVERYBODY),
-    route("GET", "/api/courses/{course}/exercises/{exercise}/bench", STAFF),
-    route("POST", "/api/courses/{course}/exercises/{exercise}/try", EVERYBODY),
-    route("POST", "/api/courses/{course}/exercises/{exercise}/waves", EVERYBODY),
-    route("PUT", "/api/courses/{course}/exercises/{exercise}/waves", STAFF),
-    route("GET", "/api/courses/{course}/hand-ins/{hand_in}", EVERYBODY),
-    route("GET", "/api/courses/{course}/hand-ins/{hand_in}/bench", EVERYBODY),
-    route("GET", "/api/courses/{course}/hand-ins/{hand_in}/rows-to-try", EVERYBODY),
-    route("GET", "/api/courses/{course}/hand-ins/{hand_in}/structure", EVERYBODY),
-    route("GET", "/api/courses/{course}/hand-ins/{hand_in}/structure/levels", EVERYBODY),
-    route("POST", "/api/courses/{course}/hand-ins/{hand_in}/recheck", STAFF),
-    route("POST", "/api/courses/{course}/hand-ins/{hand_in}/sign-off", STAFF),
-];
+/// Where all of them begin.
+pub(crate) const SCOPE: &str = "/api";
+pub(crate) const PUBLIC: Access = Access::Public;
+pub(crate) const SIGNED_IN: Access = Access::SignedIn;
+pub(crate) const EVERYBODY: Access = Access::Member(&[Role::Instructor, Role::Assistant, Role::Student]);
+pub(crate) const STAFF: Access = Access::Member(&[Role::Instructor, Role::Assistant]);
+pub(crate) const INSTRUCTOR: Access = Access::Member(&[Role::Instructor]);
 
 fn segments(path: &str) -> impl Iterator<Item = &str> {
     path.split('/').filter(|s| !s.is_empty())
@@ -132,16 +83,18 @@ pub(crate) async fn gate(
     let path = request.path().to_owned();
     let is_dump = fits("/api/courses/{course}/dumps", &path);
     if is_dump && length.is_some_and(|n| n > MAX_DUMP) {
-        return Err(
-            Problem::too_large("A waveform file is at most 192 MiB; dump a shorter time or fewer signals.").into()
-        );
+        return Err(Problem::dump_too_large().into());
     }
     if !is_dump && length.is_some_and(|n| n > MAX_UPLOAD + (64 << 10)) {
         return Err(too_large().into());
     }
-    let known: Vec<&Route> = ROUTES.iter().filter(|r| fits(r.path, &path)).collect();
+    let known: Vec<&Route> = ROUTES.iter().filter(|r| fits(&r.path, &path)).collect();
     let Some(route) = known.iter().find(|r| r.method == request.method().as_str()) else {
-        return Err(if known.is_empty() { Problem::no_such_page() } else { Problem::wrong_method() }.into());
+        if known.is_empty() {
+            return Err(Problem::no_such_page().into());
+        }
+        let allowed: Vec<&str> = known.iter().map(|r| r.method).collect();
+        return Err(Problem::wrong_method(&allowed).into());
     };
     let state = request
         .app_data::<web::Data<AppState>>()

@@ -1,13 +1,13 @@
 //! The application put together: routes, middleware, the listening socket.
 
-use crate::access::gate;
+use crate::access::{SCOPE, gate};
 use crate::assets;
 use crate::problem::Problem;
 use crate::routes;
 use crate::security;
 use crate::state::AppState;
 use actix_web::middleware::{Compress, from_fn};
-use actix_web::web::{self, JsonConfig, QueryConfig, ServiceConfig};
+use actix_web::web::{self, JsonConfig, PathConfig, QueryConfig, ServiceConfig};
 use actix_web::{App, HttpServer};
 use std::net::{SocketAddr, TcpListener};
 use std::sync::Arc;
@@ -19,16 +19,18 @@ pub fn configure(config: &mut ServiceConfig) {
     });
     let query = QueryConfig::default()
         .error_handler(|e, _| Problem::bad_input(format!("The address has a part that can't be read: {e}.")).into());
+    let path = PathConfig::default().error_handler(|_, _| Problem::no_such_page().into());
     config
+        .app_data(path)
         .app_data(query)
         .app_data(json)
-        .service(web::scope("/api").wrap(from_fn(gate)).configure(routes::configure))
+        .service(web::scope(SCOPE).wrap(from_fn(gate)).configure(routes::configure))
         .default_service(web::get().to(assets::asset));
 }
 
 /// The OpenAPI document.
 pub fn open_api() -> utoipa::openapi::OpenApi {
-    routes::document()
+    crate::open_api::document()
 }
 
 /// Listens until the process is told to stop. `ready` is called with the address once the socket is open.

@@ -2,6 +2,7 @@
 
 use crate::wire::ProblemBody;
 use actix_web::http::StatusCode;
+use actix_web::http::header::ALLOW;
 use actix_web::{HttpResponse, ResponseError};
 use std::fmt;
 use store::StoreError;
@@ -12,11 +13,13 @@ pub(crate) struct Problem {
     status: StatusCode,
     title: &'static str,
     detail: String,
+    /// The methods that the address takes.
+    allow: Option<String>,
 }
 
 impl Problem {
     pub(crate) fn new(status: StatusCode, title: &'static str, detail: impl Into<String>) -> Self {
-        Self { status, title, detail: detail.into() }
+        Self { status, title, detail: detail.into(), allow: None }
     }
 
     pub(crate) fn bad_input(detail: impl Into<String>) -> Self {
@@ -52,8 +55,16 @@ impl Problem {
         Self::not_found("address")
     }
 
-    pub(crate) fn wrong_method() -> Self {
-        Self::new(StatusCode::METHOD_NOT_ALLOWED, "Not possible here", "This address takes other requests.")
+    /// The address is there, for other methods; the answer lists them (RFC 9110 15.5.6).
+    pub(crate) fn wrong_method(allowed: &[&str]) -> Self {
+        let allowed = allowed.join(", ");
+        let detail = format!("This address takes {allowed}.");
+        let problem = Self::new(StatusCode::METHOD_NOT_ALLOWED, "Not possible here", detail);
+        Self { allow: Some(allowed), ..problem }
+    }
+
+    pub(crate) fn dump_too_large() -> Self {
+        Self::too_large("A waveform file is at most 192 MiB; dump a shorter time or fewer signals.")
     }
 
     pub(crate) fn cross_site() -> Self {
@@ -102,9 +113,11 @@ impl ResponseError for Problem {
     fn error_response(&self) -> HttpResponse {
         let body =
             ProblemBody { title: self.title.to_owned(), status: self.status.as_u16(), detail: self.detail.clone() };
-        HttpResponse::build(self.status)
-            .content_type("application/problem+json")
-            .body(serde_json::to_string(&body).unwrap_or_default())
+        let mut response = HttpResponse::build(self.status);
+        if let Some(allow) = &self.allow {
+            response.insert_header((ALLOW, allow.as_str()));
+        }
+        response.content_type("application/problem+json").body(serde_json::to_string(&body).unwrap_or_default())
     }
 }
 

@@ -179,7 +179,7 @@ async fn every_route_answers_every_role_as_the_table_says() {
 #[test]
 fn the_table_the_gate_and_the_document_name_the_same_routes() {
     let tested: BTreeSet<(String, String)> = TABLE.iter().map(|(m, p, _)| ((*m).into(), (*p).into())).collect();
-    let gated: BTreeSet<(String, String)> = ROUTES.iter().map(|r| (r.method.into(), r.path.into())).collect();
+    let gated: BTreeSet<(String, String)> = ROUTES.iter().map(|r| (r.method.into(), r.path.clone())).collect();
     assert_eq!(tested, gated);
     let document = serde_json::to_value(open_api()).unwrap();
     let mut documented = BTreeSet::new();
@@ -189,6 +189,48 @@ fn the_table_the_gate_and_the_document_name_the_same_routes() {
         }
     }
     assert_eq!(documented, gated);
+}
+
+/// What a route answers is in the document, with its content type.
+#[test]
+fn every_failure_of_the_table_is_documented() {
+    let document = serde_json::to_value(open_api()).unwrap();
+    for (method, path, wanted) in TABLE {
+        let responses = &document["paths"][path][method.to_lowercase()]["responses"];
+        for status in wanted.iter().filter(|s| **s >= 400) {
+            let response = &responses[status.to_string()];
+            let content = response["content"].as_object();
+            let kinds: Vec<&String> = content.into_iter().flat_map(|c| c.keys()).collect();
+            assert_eq!(kinds, ["application/problem+json"], "{method} {path} {status}");
+        }
+        let good: Vec<&String> = responses.as_object().unwrap().keys().filter(|s| s.starts_with('2')).collect();
+        assert_eq!(good.len(), 1, "{method} {path}: one status when all goes well");
+    }
+}
+
+/// RFC 9110 15.5.6: 405 comes with the methods that the address takes.
+#[actix_web::test]
+async fn another_method_is_told_which_ones_are_taken() {
+    let world = world();
+    let app = app!(world);
+    for (method, path, allow) in [
+        ("DELETE", "/api/me", "GET"),
+        ("PATCH", "/api/courses/1", "PUT"),
+        ("POST", "/api/courses/1/exercises/1", "GET, PUT"),
+        ("PUT", "/api/courses/1/hand-ins/1/sign-off", "POST"),
+    ] {
+        let method = Method::from_bytes(method.as_bytes()).unwrap();
+        let response = call(&app, at::TestRequest::default().method(method).uri(path)).await;
+        assert_eq!(response.status(), 405, "{path}");
+        assert_eq!(response.headers().get("allow").unwrap(), allow, "{path}");
+        assert_eq!(response.headers().get("content-type").unwrap(), "application/problem+json");
+    }
+    let cookie = sign_in(&app, "instructor").await;
+    for path in ["/api/nothing", "/api/courses/1/exercises/one", "/api/courses/one/people"] {
+        let response = call(&app, at::TestRequest::get().uri(path).cookie(cookie.clone())).await;
+        assert_eq!(response.status(), 404, "{path}");
+        assert_eq!(response.headers().get("content-type").unwrap(), "application/problem+json", "{path}");
+    }
 }
 
 #[actix_web::test]

@@ -7,7 +7,8 @@ use crate::jobs::hand_in_of;
 use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::state::AppState;
-use crate::wire::{BenchView, ImageInfo, ProblemBody, RowsView, WiredBit};
+use crate::wire::{BenchView, ImageInfo, RowsView, WiredBit};
+use actix_web::get;
 use actix_web::web;
 use bench::{BenchAsk, BenchState, bench_as_expected};
 use board::{Image, Lamp};
@@ -67,9 +68,9 @@ fn view(state: BenchState, image: Option<&Image>) -> BenchView {
 }
 
 /// The bench with the expected behaviour, wired as planned.
-#[utoipa::path(get, path = "/api/courses/{course}/exercises/{exercise}/bench",
-    params(("course" = i64, Path), ("exercise" = i64, Path), Switches),
-    responses((status = 200, body = BenchView), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path), Switches),
+    responses((status = 200, body = BenchView)))]
+#[get("/courses/{course}/exercises/{exercise}/bench")]
 pub(super) async fn of_exercise(
     state: web::Data<AppState>,
     path: web::Path<(CourseId, ExerciseId)>,
@@ -102,9 +103,9 @@ pub(super) async fn with_exercise(
 }
 
 /// The bench with the image of a hand-in loaded, through the wiring that came with it.
-#[utoipa::path(get, path = "/api/courses/{course}/hand-ins/{hand_in}/bench",
-    params(("course" = i64, Path), ("hand_in" = i64, Path), Switches),
-    responses((status = 200, body = BenchView), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("hand_in" = i64, Path), Switches),
+    responses((status = 200, body = BenchView)))]
+#[get("/courses/{course}/hand-ins/{hand_in}/bench")]
 pub(super) async fn of_hand_in(
     state: web::Data<AppState>,
     caller: Caller,
@@ -138,9 +139,9 @@ pub(super) async fn of_hand_in(
 }
 
 /// The few rows that are worth trying with a hand-in at the board.
-#[utoipa::path(get, path = "/api/courses/{course}/hand-ins/{hand_in}/rows-to-try",
-    params(("course" = i64, Path), ("hand_in" = i64, Path)),
-    responses((status = 200, body = RowsView), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("hand_in" = i64, Path)),
+    responses((status = 200, body = RowsView)))]
+#[get("/courses/{course}/hand-ins/{hand_in}/rows-to-try")]
 pub(super) async fn rows_to_try(
     state: web::Data<AppState>,
     caller: Caller,

@@ -6,14 +6,16 @@ use crate::caller::Caller;
 use crate::problem::Problem;
 use crate::state::AppState;
 use crate::terms::Own;
-use crate::wire::{AuditLine, Counting, CourseEdit, CourseRef, ExerciseHead, PassSheet, ProblemBody, StudentLine};
+use crate::wire::{AuditLine, Counting, CourseEdit, CourseRef, ExerciseHead, PassSheet, StudentLine};
 use actix_web::{HttpResponse, web};
+use actix_web::{get, post, put};
 use std::collections::BTreeMap;
 use store::{CourseId, PersonId, Role, StoreError};
 
 /// Students × exercises; a student gets only the own line.
-#[utoipa::path(get, path = "/api/courses/{course}/pass-sheet", params(("course" = i64, Path)),
-    responses((status = 200, body = PassSheet), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path)),
+    responses((status = 200, body = PassSheet)))]
+#[get("/courses/{course}/pass-sheet")]
 pub(super) async fn pass_sheet(
     state: web::Data<AppState>,
     caller: Caller,
@@ -127,8 +129,9 @@ fn table(sheet: &PassSheet) -> Result<String, csv::Error> {
 }
 
 /// The pass sheet as a table for a spreadsheet (CSV).
-#[utoipa::path(get, path = "/api/courses/{course}/pass-sheet.csv", params(("course" = i64, Path)),
-    responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path)),
+    responses((status = 200, content_type = "text/csv", body = String)))]
+#[get("/courses/{course}/pass-sheet.csv")]
 pub(super) async fn pass_sheet_csv(
     state: web::Data<AppState>,
     caller: Caller,
@@ -208,8 +211,9 @@ pub(super) fn title(text: &str) -> Result<String, Problem> {
 }
 
 /// Makes a course, empty or with the exercises of another one.
-#[utoipa::path(post, path = "/api/courses", request_body = CourseEdit,
-    responses((status = 200, body = CourseRef), (status = 403, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(request_body = CourseEdit,
+    responses((status = 200, body = CourseRef)))]
+#[post("/courses")]
 pub(super) async fn make(
     state: web::Data<AppState>,
     caller: Caller,
@@ -234,8 +238,9 @@ pub(super) async fn make(
 }
 
 /// Gives a course another title.
-#[utoipa::path(put, path = "/api/courses/{course}", params(("course" = i64, Path)), request_body = CourseEdit,
-    responses((status = 204), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path)), request_body = CourseEdit,
+    responses((status = 204)))]
+#[put("/courses/{course}")]
 pub(super) async fn rename(
     state: web::Data<AppState>,
     caller: Caller,
@@ -248,8 +253,9 @@ pub(super) async fn rename(
 }
 
 /// Says which of a student's attempts counts.
-#[utoipa::path(put, path = "/api/courses/{course}/counting", params(("course" = i64, Path)), request_body = Counting,
-    responses((status = 204), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path)), request_body = Counting,
+    responses((status = 204)))]
+#[put("/courses/{course}/counting")]
 pub(super) async fn count(
     state: web::Data<AppState>,
     caller: Caller,
@@ -262,8 +268,9 @@ pub(super) async fn count(
 }
 
 /// Who changed what, newest first.
-#[utoipa::path(get, path = "/api/courses/{course}/audit", params(("course" = i64, Path)),
+#[utoipa::path(params(("course" = i64, Path)),
     responses((status = 200, body = [AuditLine])))]
+#[get("/courses/{course}/audit")]
 pub(super) async fn audit(
     state: web::Data<AppState>,
     course: web::Path<CourseId>,

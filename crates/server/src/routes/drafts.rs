@@ -6,11 +6,11 @@ use crate::checked::checks;
 use crate::problem::Problem;
 use crate::state::AppState;
 use crate::wire::{
-    ArchiveAsk, DiffLine, DraftStanding, ExerciseSaved, ProblemBody, PublishPreview, RevisionDiff, RevisionInfo,
-    VersionAsk,
+    ArchiveAsk, DiffLine, DraftStanding, ExerciseSaved, PublishPreview, RevisionDiff, RevisionInfo, VersionAsk,
 };
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
+use actix_web::{delete, get, post, put};
 use similar::{ChangeTag, TextDiff};
 use store::{CourseId, ExerciseId, StoreError, Working};
 
@@ -42,9 +42,9 @@ pub(super) fn uncollided<T>(result: Result<T, StoreError>) -> Result<Result<T, P
 }
 
 /// What publishing the draft will do.
-#[utoipa::path(get, path = "/api/courses/{course}/exercises/{exercise}/publish",
-    params(("course" = i64, Path), ("exercise" = i64, Path)),
-    responses((status = 200, body = PublishPreview), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)),
+    responses((status = 200, body = PublishPreview)))]
+#[get("/courses/{course}/exercises/{exercise}/publish")]
 pub(super) async fn preview(
     state: web::Data<AppState>,
     path: web::Path<(CourseId, ExerciseId)>,
@@ -66,10 +66,9 @@ pub(super) async fn preview(
 }
 
 /// Publishes the draft as a revision.
-#[utoipa::path(post, path = "/api/courses/{course}/exercises/{exercise}/publish",
-    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = VersionAsk,
-    responses((status = 200, body = ExerciseSaved), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody),
-        (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = VersionAsk,
+    responses((status = 200, body = ExerciseSaved)))]
+#[post("/courses/{course}/exercises/{exercise}/publish")]
 pub(super) async fn publish(
     state: web::Data<AppState>,
     caller: Caller,
@@ -91,9 +90,9 @@ pub(super) async fn publish(
 }
 
 /// Forgets the draft; an exercise that was never published goes with it.
-#[utoipa::path(delete, path = "/api/courses/{course}/exercises/{exercise}/draft",
-    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = VersionAsk,
-    responses((status = 204), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = VersionAsk,
+    responses((status = 204)))]
+#[delete("/courses/{course}/exercises/{exercise}/draft")]
 pub(super) async fn discard(
     state: web::Data<AppState>,
     caller: Caller,
@@ -107,9 +106,9 @@ pub(super) async fn discard(
 }
 
 /// Puts an exercise aside, or takes it up again.
-#[utoipa::path(put, path = "/api/courses/{course}/exercises/{exercise}/archived",
-    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = ArchiveAsk,
-    responses((status = 204), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = ArchiveAsk,
+    responses((status = 204)))]
+#[put("/courses/{course}/exercises/{exercise}/archived")]
 pub(super) async fn archive(
     state: web::Data<AppState>,
     caller: Caller,
@@ -122,9 +121,9 @@ pub(super) async fn archive(
 }
 
 /// The published revisions, the newest first.
-#[utoipa::path(get, path = "/api/courses/{course}/exercises/{exercise}/revisions",
-    params(("course" = i64, Path), ("exercise" = i64, Path)),
-    responses((status = 200, body = [RevisionInfo]), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)),
+    responses((status = 200, body = [RevisionInfo])))]
+#[get("/courses/{course}/exercises/{exercise}/revisions")]
 pub(super) async fn revisions(
     state: web::Data<AppState>,
     path: web::Path<(CourseId, ExerciseId)>,
@@ -154,9 +153,9 @@ pub(super) struct Between {
 }
 
 /// What differs between two revisions, or a revision and the draft.
-#[utoipa::path(get, path = "/api/courses/{course}/exercises/{exercise}/difference",
-    params(("course" = i64, Path), ("exercise" = i64, Path), Between),
-    responses((status = 200, body = RevisionDiff), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path), Between),
+    responses((status = 200, body = RevisionDiff)))]
+#[get("/courses/{course}/exercises/{exercise}/difference")]
 pub(super) async fn difference(
     state: web::Data<AppState>,
     path: web::Path<(CourseId, ExerciseId)>,

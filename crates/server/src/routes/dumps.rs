@@ -1,10 +1,12 @@
 //! Waveform files: opened once, kept in memory for a while, asked for by the window.
 
 use crate::caller::Caller;
+use crate::open_dumps::MAX_DUMP;
 use crate::problem::Problem;
 use crate::state::AppState;
-use crate::wire::{DumpEdge, DumpOpened, DumpWindow, ProblemBody, WindowLane};
+use crate::wire::{DumpEdge, DumpOpened, DumpWindow, WindowLane};
 use actix_web::web;
+use actix_web::{get, post};
 use serde::Deserialize;
 use std::sync::Arc;
 use store::CourseId;
@@ -17,13 +19,16 @@ const MAX_LANES: usize = 64;
 const MAX_COLUMNS: u32 = 8_000;
 
 /// Opens a value change dump (IEEE 1364): the body is the file. It is kept in memory only.
-#[utoipa::path(post, path = "/api/courses/{course}/dumps", params(("course" = i64, Path)),
-    responses((status = 200, body = DumpOpened), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path)), request_body(content = String, content_type = "text/plain"),
+    responses((status = 200, body = DumpOpened)))]
+#[post("/courses/{course}/dumps")]
 pub(super) async fn open(
     state: web::Data<AppState>,
     caller: Caller,
-    body: web::Bytes,
+    body: web::Payload,
 ) -> Result<web::Json<DumpOpened>, Problem> {
+    let body = body.to_bytes_limited(MAX_DUMP).await.map_err(|_| Problem::dump_too_large())?;
+    let body = body.map_err(|e| Problem::bad_input(format!("The file did not arrive whole ({e}); send it again.")))?;
     let _turn = state.tries.acquire().await.map_err(Problem::our_fault)?;
     let read = web::block(move || {
         let text = std::str::from_utf8(&body)
@@ -64,10 +69,10 @@ pub(super) struct WindowQuery {
 }
 
 /// What lanes of a dump do between two times, at most one change a column.
-#[utoipa::path(get, path = "/api/courses/{course}/dumps/{dump}/window",
-    params(("course" = i64, Path), ("dump" = i64, Path), ("from" = i64, Query), ("to" = i64, Query),
+#[utoipa::path(params(("course" = i64, Path), ("dump" = i64, Path), ("from" = i64, Query), ("to" = i64, Query),
         ("columns" = i64, Query), ("lanes" = String, Query)),
-    responses((status = 200, body = DumpWindow), (status = 404, body = ProblemBody)))]
+    responses((status = 200, body = DumpWindow)))]
+#[get("/courses/{course}/dumps/{dump}/window")]
 pub(super) async fn window(
     state: web::Data<AppState>,
     caller: Caller,
@@ -102,10 +107,10 @@ pub(super) struct EdgeQuery {
 }
 
 /// The next change of a lane after a time, or the last one before it.
-#[utoipa::path(get, path = "/api/courses/{course}/dumps/{dump}/edge",
-    params(("course" = i64, Path), ("dump" = i64, Path), ("lane" = i64, Query), ("time" = i64, Query),
+#[utoipa::path(params(("course" = i64, Path), ("dump" = i64, Path), ("lane" = i64, Query), ("time" = i64, Query),
         ("forward" = bool, Query)),
-    responses((status = 200, body = DumpEdge), (status = 404, body = ProblemBody)))]
+    responses((status = 200, body = DumpEdge)))]
+#[get("/courses/{course}/dumps/{dump}/edge")]
 pub(super) async fn edge(
     state: web::Data<AppState>,
     caller: Caller,
@@ -124,8 +129,9 @@ pub(super) struct DividerQuery {
 }
 
 /// How a counter makes a frequency from a clock.
-#[utoipa::path(get, path = "/api/divider", params(("clock_hz" = i64, Query), ("wanted_hz" = f64, Query)),
-    responses((status = 200, body = [exercise::DividerPlan]), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("clock_hz" = i64, Query), ("wanted_hz" = f64, Query)),
+    responses((status = 200, body = [exercise::DividerPlan])))]
+#[get("/divider")]
 pub(super) async fn divider(query: web::Query<DividerQuery>) -> Result<web::Json<Vec<exercise::DividerPlan>>, Problem> {
     exercise::divider_plans(query.clock_hz, query.wanted_hz).map(web::Json).map_err(Problem::bad_input)
 }

@@ -7,10 +7,11 @@ use crate::problem::Problem;
 use crate::state::AppState;
 use crate::terms;
 use crate::wire::{
-    BoardInfo, Column, ExercisePage, ExerciseSaved, ExerciseText, OwnTerms, PartInfo, PlanLine, PortInfo, ProblemBody,
-    QuestionInfo, StudentRef, TermsInfo,
+    BoardInfo, Column, ExercisePage, ExerciseSaved, ExerciseText, OwnTerms, PartInfo, PlanLine, PortInfo, QuestionInfo,
+    StudentRef, TermsInfo,
 };
 use actix_web::{HttpResponse, web};
+use actix_web::{get, post, put};
 use board::Active;
 use exercise::Exercise;
 use std::sync::Arc;
@@ -56,9 +57,9 @@ async fn load(state: &AppState, text: &str) -> Result<Arc<Exercise>, Problem> {
 }
 
 /// An exercise with its table, board and wiring plan. Students see no expected values.
-#[utoipa::path(get, path = "/api/courses/{course}/exercises/{exercise}",
-    params(("course" = i64, Path), ("exercise" = i64, Path)),
-    responses((status = 200, body = ExercisePage), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)),
+    responses((status = 200, body = ExercisePage)))]
+#[get("/courses/{course}/exercises/{exercise}")]
 pub(super) async fn read(
     state: web::Data<AppState>,
     caller: Caller,
@@ -155,9 +156,10 @@ fn page(
 }
 
 /// Adds an exercise from its file.
-#[utoipa::path(post, path = "/api/courses/{course}/exercises", params(("course" = i64, Path)),
+#[utoipa::path(params(("course" = i64, Path)),
     request_body = ExerciseText,
-    responses((status = 200, body = ExerciseSaved), (status = 422, body = ProblemBody)))]
+    responses((status = 200, body = ExerciseSaved)))]
+#[post("/courses/{course}/exercises")]
 pub(super) async fn add(
     state: web::Data<AppState>,
     caller: Caller,
@@ -172,9 +174,9 @@ pub(super) async fn add(
 }
 
 /// Saves an exercise file as the draft; students see it when it is published.
-#[utoipa::path(put, path = "/api/courses/{course}/exercises/{exercise}",
-    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = ExerciseText,
-    responses((status = 200, body = ExerciseSaved), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = ExerciseText,
+    responses((status = 200, body = ExerciseSaved)))]
+#[put("/courses/{course}/exercises/{exercise}")]
 pub(super) async fn save(
     state: web::Data<AppState>,
     caller: Caller,
@@ -195,9 +197,9 @@ pub(super) async fn save(
 }
 
 /// Sets when an exercise is worked at, and what students read of verdicts. No verdict becomes stale.
-#[utoipa::path(put, path = "/api/courses/{course}/exercises/{exercise}/terms",
-    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = TermsInfo,
-    responses((status = 204), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = TermsInfo,
+    responses((status = 204)))]
+#[put("/courses/{course}/exercises/{exercise}/terms")]
 pub(super) async fn set_terms(
     state: web::Data<AppState>,
     caller: Caller,

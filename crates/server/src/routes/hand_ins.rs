@@ -8,10 +8,11 @@ use crate::pack;
 use crate::problem::Problem;
 use crate::state::{AppState, MAX_UPLOAD, too_large};
 use crate::terms;
-use crate::wire::{Cell, Column, FileText, HandInKept, HandInLine, HandInPage, ProblemBody};
+use crate::wire::{Cell, Column, FileText, HandInKept, HandInLine, HandInPage};
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
+use actix_web::{get, post};
 use futures_util::TryStreamExt;
 use logic::Notation;
 use std::collections::BTreeMap;
@@ -66,8 +67,8 @@ fn line(summary: &HandInSummary) -> HandInLine {
 }
 
 /// The hand-ins of an exercise, newest first; a student gets only the own ones.
-#[utoipa::path(get, path = "/api/courses/{course}/exercises/{exercise}/hand-ins",
-    params(("course" = i64, Path), ("exercise" = i64, Path)), responses((status = 200, body = [HandInLine])))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)), responses((status = 200, body = [HandInLine])))]
+#[get("/courses/{course}/exercises/{exercise}/hand-ins")]
 pub(super) async fn list(
     state: web::Data<AppState>,
     caller: Caller,
@@ -151,9 +152,9 @@ fn plain_name(given: Option<&str>, default: &str) -> String {
 }
 
 /// Keeps a hand-in and asks for its check. When this answers, the hand-in is on the disk.
-#[utoipa::path(post, path = "/api/courses/{course}/exercises/{exercise}/hand-ins",
-    params(("course" = i64, Path), ("exercise" = i64, Path)),
-    responses((status = 201, body = HandInKept), (status = 413, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)),
+    responses((status = 201, body = HandInKept)))]
+#[post("/courses/{course}/exercises/{exercise}/hand-ins")]
 pub(super) async fn add(
     state: web::Data<AppState>,
     caller: Caller,
@@ -229,9 +230,9 @@ pub(super) fn columns(text: &str) -> Vec<Column> {
 }
 
 /// A hand-in with its sources, verdict and tables.
-#[utoipa::path(get, path = "/api/courses/{course}/hand-ins/{hand_in}",
-    params(("course" = i64, Path), ("hand_in" = i64, Path)),
-    responses((status = 200, body = HandInPage), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("hand_in" = i64, Path)),
+    responses((status = 200, body = HandInPage)))]
+#[get("/courses/{course}/hand-ins/{hand_in}")]
 pub(super) async fn read(
     state: web::Data<AppState>,
     caller: Caller,
@@ -332,8 +333,8 @@ pub(super) fn own(hand_in: store::HandIn, sees: Option<i64>) -> Result<store::Ha
 }
 
 /// Asks for a new check against the newest revision of the exercise.
-#[utoipa::path(post, path = "/api/courses/{course}/hand-ins/{hand_in}/recheck",
-    params(("course" = i64, Path), ("hand_in" = i64, Path)), responses((status = 202)))]
+#[utoipa::path(params(("course" = i64, Path), ("hand_in" = i64, Path)), responses((status = 202)))]
+#[post("/courses/{course}/hand-ins/{hand_in}/recheck")]
 pub(super) async fn recheck(
     state: web::Data<AppState>,
     path: web::Path<(CourseId, HandInId)>,
@@ -345,8 +346,8 @@ pub(super) async fn recheck(
 }
 
 /// Signs a hand-in off at the bench.
-#[utoipa::path(post, path = "/api/courses/{course}/hand-ins/{hand_in}/sign-off",
-    params(("course" = i64, Path), ("hand_in" = i64, Path)), responses((status = 204)))]
+#[utoipa::path(params(("course" = i64, Path), ("hand_in" = i64, Path)), responses((status = 204)))]
+#[post("/courses/{course}/hand-ins/{hand_in}/sign-off")]
 pub(super) async fn sign_off(
     state: web::Data<AppState>,
     caller: Caller,

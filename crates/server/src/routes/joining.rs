@@ -7,8 +7,9 @@ use crate::caller::{Caller, token_hash};
 use crate::password;
 use crate::problem::Problem;
 use crate::state::AppState;
-use crate::wire::{JoinAsk, JoinTarget, LinkOwner, NewPassword, ProblemBody, SessionInfo, SetUp, Start};
+use crate::wire::{JoinAsk, JoinTarget, LinkOwner, NewPassword, SessionInfo, SetUp, Start};
 use actix_web::{HttpMessage, HttpRequest, HttpResponse, web};
+use actix_web::{delete, get, post, put};
 
 /// The shortest password.
 const SHORTEST: usize = 10;
@@ -30,8 +31,9 @@ async fn hashed(state: &web::Data<AppState>, password: String, sign_in: &str) ->
 }
 
 /// Makes the first person with the first course; only while there is nobody.
-#[utoipa::path(post, path = "/api/set-up", request_body = SetUp,
-    responses((status = 200, body = Start), (status = 422, body = ProblemBody)))]
+#[utoipa::path(request_body = SetUp,
+    responses((status = 200, body = Start)))]
+#[post("/set-up")]
 pub(super) async fn set_up(
     state: web::Data<AppState>,
     request: HttpRequest,
@@ -56,8 +58,9 @@ pub(super) async fn set_up(
 }
 
 /// Whose link it is.
-#[utoipa::path(get, path = "/api/password-links/{token}", params(("token" = String, Path)),
-    responses((status = 200, body = LinkOwner), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("token" = String, Path)),
+    responses((status = 200, body = LinkOwner)))]
+#[get("/password-links/{token}")]
 pub(super) async fn link_owner(
     state: web::Data<AppState>,
     request: HttpRequest,
@@ -70,8 +73,9 @@ pub(super) async fn link_owner(
 }
 
 /// Sets a password by a link and signs in.
-#[utoipa::path(post, path = "/api/password-links/{token}", params(("token" = String, Path)), request_body = NewPassword,
-    responses((status = 200, body = Start), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("token" = String, Path)), request_body = NewPassword,
+    responses((status = 200, body = Start)))]
+#[post("/password-links/{token}")]
 pub(super) async fn use_link(
     state: web::Data<AppState>,
     request: HttpRequest,
@@ -87,8 +91,9 @@ pub(super) async fn use_link(
 }
 
 /// The course that a code leads to.
-#[utoipa::path(get, path = "/api/join-codes/{code}", params(("code" = String, Path)),
-    responses((status = 200, body = JoinTarget), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("code" = String, Path)),
+    responses((status = 200, body = JoinTarget)))]
+#[get("/join-codes/{code}")]
 pub(super) async fn join_target(
     state: web::Data<AppState>,
     request: HttpRequest,
@@ -100,9 +105,9 @@ pub(super) async fn join_target(
 }
 
 /// Joins a course by code: as a new person, or as the one who is signed in.
-#[utoipa::path(post, path = "/api/join", request_body = JoinAsk,
-    responses((status = 200, body = Start), (status = 401, body = ProblemBody), (status = 404, body = ProblemBody),
-        (status = 422, body = ProblemBody)))]
+#[utoipa::path(request_body = JoinAsk,
+    responses((status = 200, body = Start)))]
+#[post("/join")]
 pub(super) async fn join(
     state: web::Data<AppState>,
     request: HttpRequest,
@@ -127,7 +132,8 @@ pub(super) async fn join(
 }
 
 /// One's own sessions.
-#[utoipa::path(get, path = "/api/sessions", responses((status = 200, body = [SessionInfo])))]
+#[utoipa::path(responses((status = 200, body = [SessionInfo])))]
+#[get("/sessions")]
 pub(super) async fn sessions(
     state: web::Data<AppState>,
     caller: Caller,
@@ -146,8 +152,9 @@ pub(super) async fn sessions(
 }
 
 /// Ends one of one's own sessions.
-#[utoipa::path(delete, path = "/api/sessions/{session}", params(("session" = String, Path)),
-    responses((status = 204), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("session" = String, Path)),
+    responses((status = 204)))]
+#[delete("/sessions/{session}")]
 pub(super) async fn revoke(
     state: web::Data<AppState>,
     caller: Caller,
@@ -159,8 +166,9 @@ pub(super) async fn revoke(
 }
 
 /// Changes one's own password; other sessions end.
-#[utoipa::path(put, path = "/api/me/password", request_body = NewPassword,
-    responses((status = 200, body = Start), (status = 401, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(request_body = NewPassword,
+    responses((status = 200, body = Start)))]
+#[put("/me/password")]
 pub(super) async fn change_password(
     state: web::Data<AppState>,
     caller: Caller,

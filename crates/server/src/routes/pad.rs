@@ -7,8 +7,9 @@ use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::state::AppState;
 use crate::terms;
-use crate::wire::{PadFile, ProblemBody, TryRequest, TryView};
+use crate::wire::{PadFile, TryRequest, TryView};
 use actix_web::{HttpResponse, web};
+use actix_web::{delete, get, post};
 use check::HandIn;
 use elab::HandInFile;
 use std::time::Duration;
@@ -23,16 +24,17 @@ const MAX_TEXT: usize = 256 << 10;
 const PATIENCE: Duration = Duration::from_secs(4);
 
 /// Every finding code with its meaning and examples.
-#[utoipa::path(get, path = "/api/finding-codes", responses((status = 200, body = [CodeEntry])))]
+#[utoipa::path(responses((status = 200, body = [CodeEntry])))]
+#[get("/finding-codes")]
 pub(super) async fn codes() -> web::Json<&'static [CodeEntry]> {
     web::Json(verdict::finding_codes())
 }
 
 /// Checks a text against an exercise without keeping it.
-#[utoipa::path(post, path = "/api/courses/{course}/exercises/{exercise}/try",
-    params(("course" = i64, Path), ("exercise" = i64, Path), ("x-run" = Option<String>, Header, description = "by which it can be ended")),
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path), ("x-run" = Option<String>, Header, description = "by which it can be ended")),
     request_body = TryRequest,
-    responses((status = 200, body = TryView), (status = 422, body = ProblemBody)))]
+    responses((status = 200, body = TryView)))]
+#[post("/courses/{course}/exercises/{exercise}/try")]
 pub(super) async fn try_out(
     state: web::Data<AppState>,
     caller: Caller,
@@ -71,8 +73,9 @@ pub(super) async fn try_out(
 }
 
 /// Ends a check or a run of waves that the caller named, at once; one that is over already is no error.
-#[utoipa::path(delete, path = "/api/runs/{run}", params(("run" = String, Path)),
-    responses((status = 204), (status = 401, body = ProblemBody)))]
+#[utoipa::path(params(("run" = String, Path)),
+    responses((status = 204)))]
+#[delete("/runs/{run}")]
 pub(super) async fn stop(state: web::Data<AppState>, caller: Caller, name: web::Path<String>) -> HttpResponse {
     state.runs.stop(&caller, &name);
     HttpResponse::NoContent().finish()

@@ -5,10 +5,9 @@ use crate::caller::{Caller, new_token};
 use crate::problem::Problem;
 use crate::rosters;
 use crate::state::AppState;
-use crate::wire::{
-    JoinCodeAsk, JoinCodeInfo, LinksAsk, PasswordLink, PeopleView, PersonEdit, PersonLine, ProblemBody, RosterView,
-};
+use crate::wire::{JoinCodeAsk, JoinCodeInfo, LinksAsk, PasswordLink, PeopleView, PersonEdit, PersonLine, RosterView};
 use actix_web::{HttpResponse, web};
+use actix_web::{delete, get, post, put};
 use course::{PersonName, sort_key};
 use store::{CourseId, CoursePerson, JoinCode, PersonData, PersonId, Role};
 
@@ -37,8 +36,9 @@ fn line(p: CoursePerson) -> PersonLine {
 }
 
 /// The people of a course; join codes for instructors only.
-#[utoipa::path(get, path = "/api/courses/{course}/people", params(("course" = i64, Path)),
-    responses((status = 200, body = PeopleView), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path)),
+    responses((status = 200, body = PeopleView)))]
+#[get("/courses/{course}/people")]
 pub(super) async fn list(
     state: web::Data<AppState>,
     caller: Caller,
@@ -108,8 +108,9 @@ fn data_of(edit: &PersonEdit) -> Result<PersonData, Problem> {
 }
 
 /// Adds a person by hand.
-#[utoipa::path(post, path = "/api/courses/{course}/people", params(("course" = i64, Path)), request_body = PersonEdit,
-    responses((status = 204), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path)), request_body = PersonEdit,
+    responses((status = 204)))]
+#[post("/courses/{course}/people")]
 pub(super) async fn add(
     state: web::Data<AppState>,
     caller: Caller,
@@ -123,8 +124,9 @@ pub(super) async fn add(
 }
 
 /// Changes what is known of a person and what they are in the course.
-#[utoipa::path(put, path = "/api/courses/{course}/people/{person}", params(("course" = i64, Path), ("person" = i64, Path)),
-    request_body = PersonEdit, responses((status = 204), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("person" = i64, Path)),
+    request_body = PersonEdit, responses((status = 204)))]
+#[put("/courses/{course}/people/{person}")]
 pub(super) async fn change(
     state: web::Data<AppState>,
     caller: Caller,
@@ -143,9 +145,9 @@ pub(super) async fn change(
 }
 
 /// Erases a student with all work.
-#[utoipa::path(delete, path = "/api/courses/{course}/people/{person}",
-    params(("course" = i64, Path), ("person" = i64, Path)),
-    responses((status = 204), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("person" = i64, Path)),
+    responses((status = 204)))]
+#[delete("/courses/{course}/people/{person}")]
 pub(super) async fn erase(
     state: web::Data<AppState>,
     caller: Caller,
@@ -157,8 +159,9 @@ pub(super) async fn erase(
 }
 
 /// Makes one-time links with which people set a password; assistants make them for students.
-#[utoipa::path(post, path = "/api/courses/{course}/password-links", params(("course" = i64, Path)), request_body = LinksAsk,
-    responses((status = 200, body = [PasswordLink]), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path)), request_body = LinksAsk,
+    responses((status = 200, body = [PasswordLink])))]
+#[post("/courses/{course}/password-links")]
 pub(super) async fn links(
     state: web::Data<AppState>,
     caller: Caller,
@@ -196,9 +199,10 @@ pub(super) struct RosterAsk {
 }
 
 /// Reads a roster (CSV) and says what it would do, or does it.
-#[utoipa::path(post, path = "/api/courses/{course}/roster", params(("course" = i64, Path), RosterAsk),
+#[utoipa::path(params(("course" = i64, Path), RosterAsk),
     request_body(content = String, content_type = "text/csv"),
-    responses((status = 200, body = RosterView), (status = 422, body = ProblemBody)))]
+    responses((status = 200, body = RosterView)))]
+#[post("/courses/{course}/roster")]
 pub(super) async fn roster(
     state: web::Data<AppState>,
     caller: Caller,
@@ -215,8 +219,9 @@ pub(super) async fn roster(
 }
 
 /// Makes a join code.
-#[utoipa::path(post, path = "/api/courses/{course}/join-codes", params(("course" = i64, Path)), request_body = JoinCodeAsk,
-    responses((status = 204), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path)), request_body = JoinCodeAsk,
+    responses((status = 204)))]
+#[post("/courses/{course}/join-codes")]
 pub(super) async fn make_code(
     state: web::Data<AppState>,
     caller: Caller,
@@ -246,9 +251,9 @@ fn new_code() -> String {
 }
 
 /// Ends a join code.
-#[utoipa::path(delete, path = "/api/courses/{course}/join-codes/{code}",
-    params(("course" = i64, Path), ("code" = i64, Path)),
-    responses((status = 204), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("code" = i64, Path)),
+    responses((status = 204)))]
+#[delete("/courses/{course}/join-codes/{code}")]
 pub(super) async fn end_code(
     state: web::Data<AppState>,
     caller: Caller,

@@ -5,9 +5,10 @@ use crate::caller::{COOKIE, Caller, SESSION_SECONDS, new_token, session_cookie, 
 use crate::password;
 use crate::problem::Problem;
 use crate::state::AppState;
-use crate::wire::{CourseRef, Me, ProblemBody, SignIn, Start};
+use crate::wire::{CourseRef, Me, SignIn, Start};
 use actix_web::cookie::Cookie;
 use actix_web::{HttpMessage, HttpRequest, HttpResponse, web};
+use actix_web::{get, post};
 use store::{Account, PersonId};
 
 pub(super) async fn start_of(state: &web::Data<AppState>, who: Option<(PersonId, String)>) -> Result<Start, Problem> {
@@ -103,16 +104,18 @@ pub(super) async fn opened(
 }
 
 /// Who is signed in.
-#[utoipa::path(get, path = "/api/me", responses((status = 200, body = Start)))]
-pub(super) async fn start(state: web::Data<AppState>, request: HttpRequest) -> Result<web::Json<Start>, Problem> {
+#[utoipa::path(responses((status = 200, body = Start)))]
+#[get("/me")]
+pub(super) async fn who_am_i(state: web::Data<AppState>, request: HttpRequest) -> Result<web::Json<Start>, Problem> {
     let who = request.extensions().get::<Caller>().map(|c| (c.person, c.name.clone()));
     start_of(&state, who).await.map(web::Json)
 }
 
 /// Signs in and sets the session cookie.
-#[utoipa::path(post, path = "/api/sign-in", request_body = SignIn,
-    responses((status = 200, body = Start), (status = 401, body = ProblemBody), (status = 429, body = ProblemBody)))]
-pub(super) async fn sign_in(
+#[utoipa::path(request_body = SignIn,
+    responses((status = 200, body = Start)))]
+#[post("/sign-in")]
+pub(super) async fn open_session(
     state: web::Data<AppState>,
     request: HttpRequest,
     body: web::Json<SignIn>,
@@ -129,7 +132,8 @@ pub(super) async fn sign_in(
 }
 
 /// Ends the session.
-#[utoipa::path(post, path = "/api/sign-out", responses((status = 204)))]
+#[utoipa::path(responses((status = 204)))]
+#[post("/sign-out")]
 pub(super) async fn sign_out(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, Problem> {
     if let Some(cookie) = request.cookie(COOKIE) {
         let hash = token_hash(cookie.value());

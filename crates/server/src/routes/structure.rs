@@ -6,7 +6,7 @@ use crate::jobs::hand_in_of;
 use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::state::AppState;
-use crate::wire::ProblemBody;
+use actix_web::get;
 use actix_web::web;
 use serde::Deserialize;
 use std::time::Duration;
@@ -59,9 +59,9 @@ async fn asked(
 }
 
 /// The drawing.
-#[utoipa::path(get, path = "/api/courses/{course}/hand-ins/{hand_in}/structure",
-    params(("course" = i64, Path), ("hand_in" = i64, Path), Asked),
-    responses((status = 200, body = Structure), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("hand_in" = i64, Path), Asked),
+    responses((status = 200, body = Structure)))]
+#[get("/courses/{course}/hand-ins/{hand_in}/structure")]
 pub(super) async fn drawing(
     state: web::Data<AppState>,
     caller: Caller,
@@ -78,9 +78,9 @@ pub(super) async fn drawing(
 }
 
 /// What its wires carry on a row. Which outputs are wrong there, staff are told.
-#[utoipa::path(get, path = "/api/courses/{course}/hand-ins/{hand_in}/structure/levels",
-    params(("course" = i64, Path), ("hand_in" = i64, Path), Asked),
-    responses((status = 200, body = StructureLevels), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("hand_in" = i64, Path), Asked),
+    responses((status = 200, body = StructureLevels)))]
+#[get("/courses/{course}/hand-ins/{hand_in}/structure/levels")]
 pub(super) async fn levels(
     state: web::Data<AppState>,
     caller: Caller,

@@ -8,8 +8,9 @@ use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::state::AppState;
 use crate::terms;
-use crate::wire::{ProblemBody, WavesAsk, WavesKept, WavesView};
+use crate::wire::{WavesAsk, WavesKept, WavesView};
 use actix_web::{HttpResponse, web};
+use actix_web::{post, put};
 use std::time::Duration;
 use store::{CourseId, ExerciseId, FileKind};
 use views::{LaneRole, Stimulus, Waves};
@@ -28,10 +29,10 @@ const STIMULUS: &str = "stimulus";
 const LANES: &str = "lanes";
 
 /// Runs a design under its testbench or a stimulus, beside what the exercise expects. Nothing of it is kept.
-#[utoipa::path(post, path = "/api/courses/{course}/exercises/{exercise}/waves",
-    params(("course" = i64, Path), ("exercise" = i64, Path), ("x-run" = Option<String>, Header, description = "by which it can be ended")),
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path), ("x-run" = Option<String>, Header, description = "by which it can be ended")),
     request_body = WavesAsk,
-    responses((status = 200, body = WavesView), (status = 422, body = ProblemBody)))]
+    responses((status = 200, body = WavesView)))]
+#[post("/courses/{course}/exercises/{exercise}/waves")]
 pub(super) async fn run(
     state: web::Data<AppState>,
     caller: Caller,
@@ -107,9 +108,9 @@ fn shorten(waves: &mut Waves) {
 }
 
 /// Keeps a stimulus, or how the lanes are arranged, with the exercise.
-#[utoipa::path(put, path = "/api/courses/{course}/exercises/{exercise}/waves",
-    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = WavesKept,
-    responses((status = 204), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = WavesKept,
+    responses((status = 204)))]
+#[put("/courses/{course}/exercises/{exercise}/waves")]
 pub(super) async fn keep(
     state: web::Data<AppState>,
     path: web::Path<(CourseId, ExerciseId)>,

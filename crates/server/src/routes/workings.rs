@@ -7,8 +7,9 @@ use crate::caller::Caller;
 use crate::jobs::nothing_beside;
 use crate::problem::Problem;
 use crate::state::AppState;
-use crate::wire::{ExerciseSaved, ProblemBody, WorkingsRequest, WorkingsSave, WorkingsView};
+use crate::wire::{ExerciseSaved, WorkingsRequest, WorkingsSave, WorkingsView};
 use actix_web::web;
+use actix_web::{get, post, put};
 use derive::{DeriveOptions, derive, exports};
 use exercise::{DraftEdit, ExerciseDraft, Worked};
 use logic::{Effort, Notation};
@@ -91,9 +92,9 @@ fn view(worked: Worked, known: Option<&Working>, notation: &str, shared: bool) -
 }
 
 /// The workings of a saved exercise.
-#[utoipa::path(get, path = "/api/courses/{course}/exercises/{exercise}/workings",
-    params(("course" = i64, Path), ("exercise" = i64, Path), ("notation" = Option<String>, Query), ("shared" = Option<bool>, Query)),
-    responses((status = 200, body = WorkingsView), (status = 404, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path), ("notation" = Option<String>, Query), ("shared" = Option<bool>, Query)),
+    responses((status = 200, body = WorkingsView)))]
+#[get("/courses/{course}/exercises/{exercise}/workings")]
 pub(super) async fn read(
     state: web::Data<AppState>,
     path: web::Path<(CourseId, ExerciseId)>,
@@ -112,9 +113,10 @@ pub(super) async fn read(
 }
 
 /// Works a draft through without saving it.
-#[utoipa::path(post, path = "/api/courses/{course}/workings", params(("course" = i64, Path)),
+#[utoipa::path(params(("course" = i64, Path)),
     request_body = WorkingsRequest,
-    responses((status = 200, body = WorkingsView), (status = 422, body = ProblemBody)))]
+    responses((status = 200, body = WorkingsView)))]
+#[post("/courses/{course}/workings")]
 pub(super) async fn work(
     state: web::Data<AppState>,
     course: web::Path<CourseId>,
@@ -134,9 +136,9 @@ pub(super) async fn work(
 }
 
 /// Saves the draft; students see it when it is published.
-#[utoipa::path(put, path = "/api/courses/{course}/exercises/{exercise}/workings",
-    params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = WorkingsSave,
-    responses((status = 200, body = ExerciseSaved), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = WorkingsSave,
+    responses((status = 200, body = ExerciseSaved)))]
+#[put("/courses/{course}/exercises/{exercise}/workings")]
 pub(super) async fn save(
     state: web::Data<AppState>,
     caller: Caller,
