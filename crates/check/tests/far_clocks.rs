@@ -141,7 +141,7 @@ fn a_student_reads_what_is_wrong_with_a_rate_but_not_how_far_to_count() {
     let mut wrong = judged(&rate(12_000_000), "", "chain.v", &CHAIN.replacen("499", "500", 1));
     let help = |verdict: &Verdict| verdict.findings.iter().find(|f| f.code == "wrong-rate").unwrap().help.clone();
     assert!(help(&wrong).contains("5999999"), "{}", help(&wrong));
-    wrong.for_student(false);
+    wrong.for_student(verdict::Reveal::All, false);
     assert!(!help(&wrong).contains("5999999") && help(&wrong).contains("n + 1"), "{}", help(&wrong));
     assert!(wrong.near_misses.iter().all(|n| n.repair.is_empty()));
     // The exercise says whether they may.
@@ -149,7 +149,7 @@ fn a_student_reads_what_is_wrong_with_a_rate_but_not_how_far_to_count() {
     let open = format!("{}[students]\nanswers = \"shown\"\n", rate(12_000_000));
     assert!(exercise::shows_answers(&open) && Exercise::load(&open, &|_| Err("none".into())).is_ok());
     let mut shown = judged(&open, "", "chain.v", &CHAIN.replacen("499", "500", 1));
-    shown.for_student(exercise::shows_answers(&open));
+    shown.for_student(verdict::Reveal::All, exercise::shows_answers(&open));
     assert!(help(&shown).contains("5999999"), "{}", help(&shown));
     let unclear = Exercise::load(&open.replace("shown", "later"), &|_| Err("none".into())).map(|_| ());
     assert!(unclear.unwrap_err().message.contains("`hidden` or `shown`"));

@@ -9,14 +9,14 @@ use utoipa::openapi::{Content, Ref, RefOr, ResponseBuilder};
 /// The failures that a route may answer with: status, and what it says.
 fn failures(route: &Route, operation: &Operation) -> Vec<(&'static str, &'static str)> {
     let mut list = vec![("500", "A failure of the server; it has a number in the log.")];
-    if route.access != Access::Public {
-        list.push(("401", "Nobody is signed in."));
+    if route.access != Access::Public || route.method != "GET" {
+        list.push(("401", "Nobody is signed in, or the password is wrong."));
     }
     // What changes something is refused when another site asks for it.
     if route.method != "GET" || matches!(route.access, Access::Member(_)) {
         list.push(("403", "The role of the caller, or the site that asks, doesn't allow it."));
     }
-    if route.path.contains('{') {
+    if route.path.contains('{') || operation.request_body.is_some() {
         list.push(("404", "Nothing is there that the caller may see."));
     }
     if operation.request_body.is_some() {

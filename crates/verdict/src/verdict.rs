@@ -406,8 +406,7 @@ impl Verdict {
         }
     }
 
-    /// Leaves what is revealed to a student: all, which stages passed, or nothing but what is wrong with the files as text.
-    pub fn reveal(&mut self, reveal: Reveal) {
+    fn reveal(&mut self, reveal: Reveal) {
         if reveal == Reveal::All {
             return;
         }
@@ -424,10 +423,13 @@ impl Verdict {
         }
     }
 
-    /// Leaves what a student may read: nothing for staff only, and where answers are hidden no repair of a near miss and no
-    /// number that is the answer.
-    pub fn for_student(&mut self, shows_answers: bool) {
+    /// Leaves what a student may read: nothing for staff only; of the rest all, which stages passed, or nothing but what is
+    /// wrong with the files as text; and where answers are hidden no repair of a near miss and no number that is the answer.
+    ///
+    /// The only way of a verdict to a student.
+    pub fn for_student(&mut self, reveal: Reveal, shows_answers: bool) {
         self.findings.retain(|f| !f.staff_only);
+        self.reveal(reveal);
         if shows_answers {
             return;
         }

@@ -253,8 +253,7 @@ pub(super) async fn read(
     let mut verdict: Option<Verdict> =
         kept.as_ref().map(|v| serde_json::from_str(&v.json)).transpose().map_err(Problem::our_fault)?;
     if let (Some(verdict), true) = (&mut verdict, sees.is_some()) {
-        verdict.for_student(exercise::shows_answers(&stored.revision.text));
-        verdict.reveal(reveal);
+        verdict.for_student(reveal, exercise::shows_answers(&stored.revision.text));
     }
     let text = |f: &NewFile| base::SourceFile::decode(&f.name, &f.bytes).ok().map(|s| s.text);
     let kind = |f: &NewFile| match f.kind {
@@ -286,6 +285,8 @@ pub(super) async fn read(
             .map(|f| FileText { name: f.name.clone(), kind: kind(f).into(), text: text(f) })
             .collect(),
         headline: match (reveal, &kept, &verdict) {
+            // What staff alone reads may be what comes first.
+            (Reveal::All, Some(_), Some(verdict)) if sees.is_some() => Some(verdict.headline()),
             (Reveal::All, Some(kept), _) => Some(kept.headline.clone()),
             (Reveal::Stages, Some(_), Some(verdict)) => Some(stages_only(verdict)),
             (Reveal::Nothing, Some(_), _) => Some("The verdict is shown when the exercise is over.".into()),

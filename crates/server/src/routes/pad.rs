@@ -64,8 +64,7 @@ pub(super) async fn try_out(
     let checked = checked.into_checked();
     let mut verdict = checked.verdict;
     if caller.sees().is_some() {
-        verdict.for_student(shows_answers);
-        verdict.reveal(reveal);
+        verdict.for_student(reveal, shows_answers);
     }
     let actual = checked.actual.as_ref().filter(|_| reveal == Reveal::All);
     let actual = actual.map(|a| columns(&pack::pack(a))).unwrap_or_default();

@@ -1,11 +1,13 @@
 //! The structure of a hand-in as a drawing, and what its wires carry on a row.
 
 use super::bench::with_exercise;
+use super::blocking;
 use crate::caller::Caller;
 use crate::jobs::hand_in_of;
 use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::state::AppState;
+use crate::terms;
 use actix_web::get;
 use actix_web::web;
 use serde::Deserialize;
@@ -43,10 +45,14 @@ async fn asked(
     let files = hand_in_of(&hand_in.files, None).files.into_iter().map(SentFile::from).collect();
     let asked = query.into_inner();
     let kept = hand_in.verdict.as_ref().filter(|_| asked.finding.is_some());
-    let verdict: Option<Verdict> =
+    let mut verdict: Option<Verdict> =
         kept.map(|v| serde_json::from_str(&v.verdict.json)).transpose().map_err(Problem::our_fault)?;
-    let mut findings = verdict.map(|v| v.findings).unwrap_or_default();
-    findings.retain(|f| caller.is_staff() || !f.staff_only);
+    if let (Some(verdict), true) = (&mut verdict, caller.sees().is_some()) {
+        let (asking, exercise) = (caller.clone(), hand_in.summary.exercise);
+        let reveal = blocking(state, move |s| terms::reveal(s, &asking, course, exercise)).await?;
+        verdict.for_student(reveal, exercise::shows_answers(&stored.revision.text));
+    }
+    let findings = verdict.map(|v| v.findings).unwrap_or_default();
     let evidence = asked.finding.and_then(|k| findings.get(k)?.evidence.clone());
     let ask = DrawingAsk {
         top: hand_in.top,
