@@ -5,12 +5,25 @@ use toml::{Table, Value};
 /// Keys that are read by people only.
 const WORDS: [&str; 3] = ["title", "statement", "students"];
 
+/// Files that no check reads.
+const READ_ONLY: [&str; 2] = ["starter", "picture"];
+
 /// The part of an exercise file that verdicts rest on, in one spelling: without words, comments, blanks and the order of keys.
 /// Files whose parts are equal give equal verdicts. A file that can't be read is its own part.
 pub fn checked_part(text: &str) -> String {
     let Ok(mut table) = toml::from_str::<Table>(text) else { return text.to_owned() };
     for key in WORDS {
         table.remove(key);
+    }
+    if let Some(Value::Array(files)) = table.get_mut("attachment") {
+        let is_read_only = |file: &Value| {
+            let purpose = file.get("use").and_then(Value::as_str);
+            purpose.is_some_and(|p| READ_ONLY.contains(&p))
+        };
+        files.retain(|file| !is_read_only(file));
+        if files.is_empty() {
+            table.remove("attachment");
+        }
     }
     let mut out = String::new();
     spell(&Value::Table(table), &mut out);
@@ -56,5 +69,8 @@ mod tests {
         assert_ne!(checked_part("a = \"1\""), checked_part("a = 1"));
         assert_ne!(checked_part("a = [1, 2]"), checked_part("a = [2, 1]"));
         assert_eq!(checked_part("not toml ="), "not toml =");
+        let file = |purpose: &str| format!("{text}[[attachment]]\nname = \"a.v\"\nuse = \"{purpose}\"\ntext = \"x\"\n");
+        assert_eq!(checked_part(text), checked_part(&file("starter")));
+        assert_ne!(checked_part(text), checked_part(&file("reference")));
     }
 }

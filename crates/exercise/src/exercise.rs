@@ -1,5 +1,6 @@
 //! The exercise file: ports, behaviour, rules and wiring plan, read from TOML with one clear sentence a fault.
 
+use crate::attachment::{self, Attachment, RawAttachment};
 use crate::behaviour;
 use crate::clocked::{Clocked, clocked};
 use crate::expected::Expected;
@@ -60,6 +61,8 @@ pub struct Exercise {
     pub warnings: Vec<String>,
     /// Numbers that a right hand-in may hold: of the rule, and of the reference's sources.
     pub numbers: Vec<u64>,
+    /// Files that belong to it.
+    pub attachments: Vec<Attachment>,
 }
 
 /// Why an exercise file can't be used: one sentence with its place.
@@ -119,6 +122,8 @@ struct RawExercise {
     #[serde(default)]
     answer: Vec<RawAnswer>,
     students: Option<RawStudents>,
+    #[serde(default)]
+    attachment: Vec<RawAttachment>,
 }
 
 /// The most bytes of a statement.
@@ -178,6 +183,8 @@ impl Exercise {
             toml::from_str(text).map_err(|e| (e.span().unwrap_or(0..0), plain_toml(e.message())))
         };
         let raw = read().map_err(place)?;
+        let own = attachment::attachments(&raw.attachment).map_err(place)?;
+        let beside = &attachment::with_own(&own, beside);
         let values = raw.parameter.as_ref().map(RawParameter::values).transpose().map_err(place)?.unwrap_or_default();
         let told = std::cell::RefCell::new(String::new());
         let noting = |path: &str| {
@@ -198,6 +205,7 @@ impl Exercise {
             let raw = RawExercise { wiring: None, marks: None, answer: Vec::new(), ..read().map_err(place)? };
             exercise.others.push(build(raw, Some(value), beside, &budget).map_err(place)?);
         }
+        exercise.attachments = own.clone();
         Ok(exercise)
     }
 
@@ -395,6 +403,7 @@ fn build(mut raw: RawExercise, value: Option<i64>, beside: &Beside<'_>, budget: 
         weights,
         digit,
         numbers: Vec::new(),
+        attachments: Vec::new(),
         warnings,
     })
 }

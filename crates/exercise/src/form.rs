@@ -46,8 +46,8 @@ data! {
 
     /// A behaviour as typed. Only what belongs to its kind is saved, but nothing typed is lost by choosing another kind.
     struct BehaviourDraft {
-        /// `minterms`, `maxterms`, `expressions`, `table`, `code`, `rate`, `sequence`, `states`, or another kind, which is left
-        /// as it is.
+        /// `minterms`, `maxterms`, `expressions`, `table`, `code`, `rate`, `sequence`, `states`, `reference`, or another kind,
+        /// which is left as it is.
         kind: String,
         /// Row lists of minterms or maxterms, bit by bit.
         terms: Vec<NamedText>,
@@ -288,9 +288,8 @@ impl ExerciseDraft {
 
     fn write_behaviour(&self, document: &mut DocumentMut) -> Result<(), FieldProblem> {
         let mine = &self.behaviour;
-        let known = ["minterms", "maxterms", "expressions", "table", "code", "rate", "sequence", "states"];
+        let known = ["minterms", "maxterms", "expressions", "table", "code", "rate", "sequence", "states", "reference"];
         if !known.contains(&mine.kind.as_str()) {
-            // A reference is edited in the file.
             return Ok(());
         }
         // What says the same stays as it stands, with its remarks.
@@ -305,6 +304,7 @@ impl ExerciseDraft {
         }
         let old = document.get("behaviour").and_then(Item::as_table);
         let (decor, position) = (old.map(|t| t.decor().clone()), old.and_then(Table::position));
+        let files = old.and_then(|t| t.get("files")).cloned();
         let mut table = Table::new();
         if let Some(decor) = decor {
             *table.decor_mut() = decor;
@@ -327,7 +327,7 @@ impl ExerciseDraft {
                 table["outputs"] = Item::Table(outputs);
             }
             "table" => table["rows"] = value(format!("\n{}\n", mine.rows.trim_matches('\n'))),
-            kind if self.parts.write_behaviour(kind, &mut table) => {}
+            kind if self.parts.write_behaviour(kind, files.as_ref(), &mut table) => {}
             _ => {
                 table["rule"] = value(mine.code.rule.as_str());
                 if mine.code.rule == "seven-segment" {
@@ -392,7 +392,7 @@ impl ExerciseDraft {
             }
         }
         let Some(behaviour) = document.get("behaviour").and_then(Item::as_table) else { return String::new() };
-        if ["rate", "sequence", "states"].contains(&self.behaviour.kind.as_str()) {
+        if ["rate", "sequence", "states", "reference"].contains(&self.behaviour.kind.as_str()) {
             return self.behaviour.kind.clone();
         }
         let list = if self.behaviour.kind == "expressions" { "expressions" } else { "terms" };
@@ -814,5 +814,44 @@ full = "S7"
         draft.parts = PartsDraft::default();
         let bare = draft.work(&text, None, &nothing).text.unwrap();
         assert!(!["[rules]", "[marks]", "[wiring]", "[[answer]]"].iter().any(|t| bare.contains(t)), "{bare}");
+    }
+
+    #[test]
+    fn a_reference_is_attached_and_kept_with_the_exercise() {
+        let file = |name: &str, purpose: &str, text: &str| crate::form_parts::AttachmentDraft {
+            name: name.into(),
+            purpose: purpose.into(),
+            text: text.into(),
+        };
+        let mut draft = ExerciseDraft { title: "Typed".into(), ..ExerciseDraft::default() };
+        draft.ports = vec![port("a", "in", "1:0"), port("y", "out", "")];
+        draft.behaviour.kind = "reference".into();
+        let told = draft.work("", None, &nothing).problem.unwrap();
+        assert_eq!(told.field, "reference", "{}", told.message);
+        draft.parts.attachments = vec![
+            file("ref.v", "reference", "module r(input [1:0] a, output y);\nassign y = ^a;\nendmodule\n"),
+            file("start.v", "starter", "module parity(input [1:0] a, output y);\nendmodule\n"),
+        ];
+        let made = draft.work("", None, &nothing);
+        let (text, exercise) = (made.text.unwrap(), made.exercise.unwrap());
+        assert_eq!(exercise.table().outputs[0].ones.iter().collect::<Vec<_>>(), [1, 2]);
+        assert_eq!(ExerciseDraft::read(&text).parts.attachments, draft.parts.attachments, "{text}");
+        assert_eq!(exercise.attachments[1].purpose, crate::Use::Starter);
+        // A name that leads elsewhere, a file twice, and a reference that is none are told at their field.
+        let fault = |change: &dyn Fn(&mut PartsDraft)| {
+            let mut draft = draft.clone();
+            change(&mut draft.parts);
+            draft.work(&text, None, &nothing).problem.map(|p| (p.field, p.message)).unwrap_or_default()
+        };
+        assert_eq!(fault(&|p| p.attachments[1].name = "../start.v".into()).0, "attachments");
+        assert_eq!(fault(&|p| p.attachments[1].name = "REF.v".into()).0, "attachments");
+        assert_eq!(fault(&|p| p.attachments[1].purpose = "key".into()).0, "attachments");
+        assert_eq!(fault(&|p| p.attachments[0].text = "module r(input a); endmodule".into()).0, "reference");
+        // Files beside the exercise file are still named there.
+        let beside = "format = \"zesty-gate/exercise/1\"\ntitle = \"T\"\n[[port]]\nname = \"a\"\ndir = \"in\"\n[[port]]\nname = \"y\"\n\
+            dir = \"out\"\n[behaviour]\nkind = \"reference\"\nfiles = [\"r.v\"]\n";
+        let found = |_: &str| Ok(b"module r(input a, output y); assign y = ~a; endmodule".to_vec());
+        let again = ExerciseDraft::read(beside).work(beside, None, &found);
+        assert!(again.text.unwrap().contains("files = [\"r.v\"]") && again.exercise.is_some());
     }
 }

@@ -124,6 +124,16 @@ data! {
         marks: String,
     }
 
+    /// A file of the exercise as attached or typed.
+    struct AttachmentDraft {
+        /// Its name.
+        name: String,
+        /// `reference`, `starter`, `data` or `picture`.
+        purpose: String,
+        /// What is in it; empty where the file lies beside the exercise file.
+        text: String,
+    }
+
     /// What a page edits beside signals and tables.
     struct PartsDraft {
         /// Clock and reset.
@@ -144,6 +154,10 @@ data! {
         wiring: WiringDraft,
         /// Prepared answers.
         answers: Vec<AnswerDraft>,
+        /// The reference's top; empty for the only one.
+        reference_top: String,
+        /// Files of the exercise.
+        attachments: Vec<AttachmentDraft>,
     }
 }
 
@@ -235,6 +249,8 @@ impl PartsDraft {
                 map: named(table(document, "wiring").and_then(|w| w.get("map")).and_then(Item::as_table_like)),
             },
             answers: tables(document.get("answer")).iter().map(answer).collect(),
+            reference_top: of(behaviour, "top"),
+            attachments: tables(document.get("attachment")).iter().map(attachment).collect(),
         }
     }
 
@@ -262,10 +278,28 @@ impl PartsDraft {
             self.answers.iter().for_each(|a| list.push(a.table()));
             keep(document, "answer", Some(list).filter(|l| !l.is_empty()).map(Item::ArrayOfTables));
         }
+        if before.attachments != self.attachments {
+            let mut list = ArrayOfTables::new();
+            self.attachments.iter().for_each(|a| list.push(a.table()));
+            keep(document, "attachment", Some(list).filter(|l| !l.is_empty()).map(Item::ArrayOfTables));
+        }
+    }
+
+    /// The reference's top and its files: those that are attached as such; where there are none, the ones that were named before
+    /// and lie beside the exercise file.
+    fn write_reference(&self, before: Option<&Item>, table: &mut Table) {
+        let own: Array = self.attachments.iter().filter(|a| a.purpose == "reference").map(|a| a.name.trim()).collect();
+        table["files"] = match before {
+            Some(files) if own.is_empty() => files.clone(),
+            _ => value(own),
+        };
+        if !self.reference_top.trim().is_empty() {
+            table["top"] = value(self.reference_top.trim());
+        }
     }
 
     /// What is expected over time, into the table of the behaviour; false for a kind of another file.
-    pub(crate) fn write_behaviour(&self, kind: &str, table: &mut Table) -> bool {
+    pub(crate) fn write_behaviour(&self, kind: &str, before: Option<&Item>, table: &mut Table) -> bool {
         let mut put = |key: &str, typed: &str| {
             if !typed.trim().is_empty() {
                 table[key] = number(typed);
@@ -296,6 +330,7 @@ impl PartsDraft {
                 self.states.iter().for_each(|s| states.push(s.table()));
                 table["state"] = Item::ArrayOfTables(states);
             }
+            "reference" => self.write_reference(before, table),
             _ => return false,
         }
         true
@@ -319,11 +354,12 @@ impl PartsDraft {
 
 /// The part of the file that a place belongs to, as a field of the draft.
 pub(crate) fn field_of(key: &str) -> Option<&'static str> {
-    let known = ["clock", "reset", "rules", "marks", "wiring", "answer"];
+    let known = ["clock", "reset", "rules", "marks", "wiring", "answer", "attachment"];
     let field = known.into_iter().find(|k| *k == key)?;
     Some(match field {
         "reset" => "clock",
         "answer" => "answers",
+        "attachment" => "attachments",
         other => other,
     })
 }
@@ -355,6 +391,10 @@ fn state(table: &Table) -> StateDraft {
 
 fn way(table: &dyn TableLike) -> WayDraft {
     WayDraft { when: text(table.get("when")), to: text(table.get("to")), outputs: outputs_text(table.get("outputs")) }
+}
+
+fn attachment(table: &Table) -> AttachmentDraft {
+    AttachmentDraft { name: text(table.get("name")), purpose: text(table.get("use")), text: text(table.get("text")) }
 }
 
 fn answer(table: &Table) -> AnswerDraft {
@@ -439,6 +479,18 @@ impl WiringDraft {
             table["map"] = Item::Table(map);
         }
         (!self.board.trim().is_empty()).then_some(table)
+    }
+}
+
+impl AttachmentDraft {
+    fn table(&self) -> Table {
+        let mut table = Table::new();
+        table["name"] = value(self.name.trim());
+        table["use"] = value(self.purpose.as_str());
+        if !self.text.is_empty() {
+            table["text"] = value(self.text.as_str());
+        }
+        table
     }
 }
 

@@ -1,5 +1,6 @@
 //! The exercise: its file, its form as pages edit it, the expected behaviour, rules, weights and questions. Knows no hand-in.
 
+mod attachment;
 mod behaviour;
 mod checked;
 mod clocked;
@@ -16,6 +17,7 @@ mod weights;
 mod wide;
 mod widths;
 
+pub use attachment::{Attachment, Use};
 pub use checked::checked_part;
 pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec, clocked};
 pub use divider::{DividerPlan, divider_plans};
@@ -23,8 +25,8 @@ pub use exercise::{Exercise, ExerciseError, WiringPlan, shows_answers};
 pub use expected::Expected;
 pub use form::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, PortDraft, Worked};
 pub use form_parts::{
-    AnswerDraft, ClockDraft, NamedText, PartsDraft, RateDraft, RulesDraft, SequenceDraft, StateDraft, WayDraft,
-    WiringDraft,
+    AnswerDraft, AttachmentDraft, ClockDraft, NamedText, PartsDraft, RateDraft, RulesDraft, SequenceDraft, StateDraft,
+    WayDraft, WiringDraft,
 };
 pub use question::{Ask, Question};
 pub use rules::{FormRule, Matter, RequiredForm, Rules};
