@@ -75,7 +75,10 @@ fn read(exercise: &Exercise, hand_in: &HandIn, report: &mut Report) -> Sources {
         let is_allowed = allowed.is_empty() || allowed.iter().any(|l| l == language.key());
         (!is_allowed).then(|| say::language_not_allowed(name, language.key()))
     };
-    let (sources, found) = Sources::read(&hand_in.files, refuse);
+    let (mut sources, found) = Sources::read(&hand_in.files, refuse);
+    for file in exercise.attachments.iter().filter(|a| a.purpose == exercise::Use::Data) {
+        sources.lend(&file.name, file.text.as_deref().unwrap_or(""));
+    }
     report.add(found);
     sources
 }

@@ -24,6 +24,11 @@ pub struct Sources {
 }
 
 impl Sources {
+    /// Puts a data file beside the others that came with none of its name.
+    pub fn lend(&mut self, name: &str, text: &str) {
+        self.data.entry(languages::bare_name(name)).or_insert_with(|| text.to_owned());
+    }
+
     /// Sorts files, and says of each that can't be used why. `refuse` may turn down a language.
     pub fn read(
         files: &[HandInFile],

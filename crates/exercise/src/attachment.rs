@@ -2,6 +2,7 @@
 //! in the application their text is kept within it.
 
 use crate::fault::{Beside, Fault};
+use base::SourceFile;
 use serde::Deserialize;
 use toml::Spanned;
 
@@ -35,7 +36,7 @@ pub struct Attachment {
     pub name: String,
     /// What it is for.
     pub purpose: Use,
-    /// What is in it, where the exercise file holds it; else it lies beside.
+    /// What is in it, but for a picture that lies beside the exercise file.
     pub text: Option<String>,
 }
 
@@ -57,8 +58,8 @@ fn is_plain(name: &str) -> bool {
     !name.is_empty() && name.len() <= 80 && !name.starts_with('.') && name.chars().all(fits)
 }
 
-/// The files that an exercise file names.
-pub(crate) fn attachments(raw: &[RawAttachment]) -> Result<Vec<Attachment>, Fault> {
+/// The files that an exercise file names, with what is in them.
+pub(crate) fn attachments(raw: &[RawAttachment], beside: &Beside<'_>) -> Result<Vec<Attachment>, Fault> {
     let mut list: Vec<Attachment> = Vec::new();
     for file in raw {
         let (name, span) = (file.name.get_ref(), file.name.span());
@@ -80,7 +81,16 @@ pub(crate) fn attachments(raw: &[RawAttachment]) -> Result<Vec<Attachment>, Faul
                 format!("A file is for `reference`, `starter`, `data` or `picture`, not `{word}`; write one of them.");
             return Err((file.purpose.span(), message));
         };
-        list.push(Attachment { name: name.clone(), purpose, text: file.text.as_ref().map(|t| t.get_ref().clone()) });
+        let text = match &file.text {
+            Some(text) => Some(text.get_ref().clone()),
+            None if purpose == Use::Picture => None,
+            None => {
+                let bytes = beside(name).map_err(|message| (span.clone(), message))?;
+                let read = SourceFile::decode(name, &bytes);
+                Some(read.map_err(|_| (span, format!("`{name}` is not a text file; attach another.")))?.text)
+            }
+        };
+        list.push(Attachment { name: name.clone(), purpose, text });
     }
     Ok(list)
 }

@@ -183,7 +183,7 @@ impl Exercise {
             toml::from_str(text).map_err(|e| (e.span().unwrap_or(0..0), plain_toml(e.message())))
         };
         let raw = read().map_err(place)?;
-        let own = attachment::attachments(&raw.attachment).map_err(place)?;
+        let own = attachment::attachments(&raw.attachment, beside).map_err(place)?;
         let beside = &attachment::with_own(&own, beside);
         let values = raw.parameter.as_ref().map(RawParameter::values).transpose().map_err(place)?.unwrap_or_default();
         let told = std::cell::RefCell::new(String::new());

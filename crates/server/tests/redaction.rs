@@ -41,7 +41,8 @@ fn case(seed: u64, shows_answers: bool) -> Case {
     let text = format!(
         "format = \"zesty-gate/exercise/1\"\ntitle = \"Sorter {seed}\"\n[[port]]\nname = \"x\"\ndir = \"in\"\nrange = \"3:0\"\n\
          [[port]]\nname = \"y\"\ndir = \"out\"\n[behaviour]\nkind = \"table\" # {HIDDEN}\nrows = \"\"\"\n{rows}\"\"\"\n\
-         [students]\nanswers = \"{answers}\"\n"
+         [students]\nanswers = \"{answers}\"\n[[attachment]]\nname = \"key.v\"\nuse = \"reference\"\ntext = \"// {HIDDEN}\"\n\
+         [[attachment]]\nname = \"begin.v\"\nuse = \"starter\"\ntext = \"// begin_here\"\n"
     );
     let wrong = format!("module m(input [3:0] x, output reg y);\nalways @* case (x)\n{arms}endcase\nendmodule\n");
     Case { text, key, wrong }
@@ -117,7 +118,7 @@ async fn no_answer_to_a_student_holds_what_is_not_revealed() {
         cookies.push(response.response().cookies().next().unwrap().into_owned());
     }
     let (staff, milo) = (cookies[0].clone(), cookies[1].clone());
-    let mut read = 0;
+    let (mut read, mut begun) = (0, 0);
     for (case, exercise, own, foreign, shown, due) in &cases {
         let terms = json!({"release_at": null, "due_at": due, "attempts": null, "refuses_late": false, "shown": shown,
             "extensions": []});
@@ -144,6 +145,7 @@ async fn no_answer_to_a_student_holds_what_is_not_revealed() {
         answers.push((uri, tried.1));
         for (uri, text) in answers {
             read += 1;
+            begun += usize::from(text.contains("begin_here"));
             assert!(!text.contains(HIDDEN) && !text.contains("of_the_other"), "{uri}: {text}");
             let mut found = Vec::new();
             texts(&serde_json::from_str(&text).unwrap_or(Value::Null), &mut found);
@@ -178,4 +180,5 @@ async fn no_answer_to_a_student_holds_what_is_not_revealed() {
         }
     }
     assert!(read > 100, "{read} answers were read");
+    assert_eq!(begun, 2 * cases.len(), "the starter file is on the page of the exercise");
 }

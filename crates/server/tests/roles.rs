@@ -47,6 +47,7 @@ const TABLE: &[(&str, &str, [u16; 5])] = &[
     ("PUT", "/api/courses/{course}/exercises/{exercise}", [401, 404, 403, 403, 422]),
     ("PUT", "/api/courses/{course}/exercises/{exercise}/terms", [401, 404, 403, 403, 422]),
     ("GET", "/api/courses/{course}/exercises/{exercise}/publish", [401, 404, 403, 403, 200]),
+    ("GET", "/api/courses/{course}/exercises/{exercise}/own-check", [401, 404, 403, 403, 200]),
     ("POST", "/api/courses/{course}/exercises/{exercise}/publish", [401, 404, 403, 403, 422]),
     ("DELETE", "/api/courses/{course}/exercises/{exercise}/draft", [401, 404, 403, 403, 422]),
     ("PUT", "/api/courses/{course}/exercises/{exercise}/archived", [401, 404, 403, 403, 422]),

@@ -182,3 +182,31 @@ async fn an_exercise_that_was_begun_is_staff_s_alone_until_it_is_published() {
     assert_eq!(ask(&app, &cookie, discard).await.0, 204);
     assert_eq!(ask(&app, &cookie, at::TestRequest::get().uri("/api/courses/1/exercises/2")).await.0, 404);
 }
+
+/// A reference that is attached is what is expected, is checked against the exercise's own rules, and no student gets it.
+#[actix_web::test]
+async fn a_reference_is_attached_in_the_form_and_checked_by_the_exercise_itself() {
+    world!(app, cookie);
+    let make = json!({ "text": "format = \"zesty-gate/exercise/1\"\ntitle = \"Parity\"\n[[port]]\nname = \"a\"\ndir = \"in\"\nrange = \"1:0\"\n\
+        [[port]]\nname = \"y\"\ndir = \"out\"\n[behaviour]\nkind = \"expressions\"\n[behaviour.outputs]\ny = \"a[1]\"\n", "version": 0 });
+    let (status, made) =
+        ask(&app, &cookie, at::TestRequest::post().uri("/api/courses/1/exercises").set_json(make)).await;
+    assert_eq!(status, 200, "{made}");
+    let of = |what: &str| format!("/api/courses/1/exercises/{}/{what}", made["id"]);
+    let (_, view) = ask(&app, &cookie, at::TestRequest::get().uri(&of("workings"))).await;
+    let (_, none) = ask(&app, &cookie, at::TestRequest::get().uri(&of("own-check"))).await;
+    assert_eq!(none, Value::Null);
+    let mut draft = view["draft"].clone();
+    draft["behaviour"]["kind"] = json!("reference");
+    let text = "module parity(input [1:0] a, output y);\nassign y = a[1] ^ a[0];\nendmodule\n";
+    draft["parts"]["attachments"] = json!([{ "name": "parity.v", "purpose": "reference", "text": text }]);
+    draft["parts"]["rules"]["forbid"] = json!(["gate:xor"]);
+    let put = json!({ "version": made["version"], "draft": draft });
+    let (status, saved) = ask(&app, &cookie, at::TestRequest::put().uri(&of("workings")).set_json(put)).await;
+    assert_eq!(status, 200, "{saved}");
+    let (_, again) = ask(&app, &cookie, at::TestRequest::get().uri(&of("workings"))).await;
+    assert_eq!(again["columns"][0]["values"], "0110");
+    let (status, own) = ask(&app, &cookie, at::TestRequest::get().uri(&of("own-check"))).await;
+    assert_eq!((status, own["verdict"].as_str()), (200, Some("partly")), "{own}");
+    assert!(own["findings"][0].as_str().unwrap().contains("XOR"), "{own}");
+}

@@ -1734,6 +1734,20 @@ saved_at: number | null,
  */
 archived: boolean, };
 
+export type OwnCheck = { 
+/**
+ * Whether it passes.
+ */
+verdict: VerdictKind, 
+/**
+ * The first sentence.
+ */
+headline: string, 
+/**
+ * What costs it marks, a sentence each.
+ */
+findings: Array<string>, };
+
 export type VersionAsk = { 
 /**
  * What was saved last, as the page knows it.
@@ -2152,8 +2166,8 @@ digits: Array<string>, };
 
 export type BehaviourDraft = { 
 /**
- * `minterms`, `maxterms`, `expressions`, `table`, `code`, `rate`, `sequence`, `states`, or another kind, which is left
- * as it is.
+ * `minterms`, `maxterms`, `expressions`, `table`, `code`, `rate`, `sequence`, `states`, `reference`, or another kind,
+ * which is left as it is.
  */
 kind: string, 
 /**
@@ -2311,6 +2325,20 @@ board: string,
  */
 map: Array<NamedText>, };
 
+export type AttachmentDraft = { 
+/**
+ * Its name.
+ */
+name: string, 
+/**
+ * `reference`, `starter`, `data` or `picture`.
+ */
+purpose: string, 
+/**
+ * What is in it; empty where the file lies beside the exercise file.
+ */
+text: string, };
+
 export type AnswerDraft = { 
 /**
  * The output bit.
@@ -2365,7 +2393,15 @@ wiring: WiringDraft,
 /**
  * Prepared answers.
  */
-answers: Array<AnswerDraft>, };
+answers: Array<AnswerDraft>, 
+/**
+ * The reference's top; empty for the only one.
+ */
+reference_top: string, 
+/**
+ * Files of the exercise.
+ */
+attachments: Array<AttachmentDraft>, };
 
 export type ExerciseDraft = { 
 /**

@@ -4,15 +4,24 @@ use super::blocking;
 use crate::caller::Caller;
 use crate::checked::checks;
 use crate::problem::Problem;
+use crate::runs::RunName;
 use crate::state::AppState;
 use crate::wire::{
-    ArchiveAsk, DiffLine, DraftStanding, ExerciseSaved, PublishPreview, RevisionDiff, RevisionInfo, VersionAsk,
+    ArchiveAsk, DiffLine, DraftStanding, ExerciseSaved, OwnCheck, PublishPreview, RevisionDiff, RevisionInfo,
+    VersionAsk,
 };
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use actix_web::{delete, get, post, put};
+use check::HandIn;
+use elab::HandInFile;
 use similar::{ChangeTag, TextDiff};
+use std::time::Duration;
 use store::{CourseId, ExerciseId, StoreError, Working};
+use worker::{Answer, Question, SentExercise};
+
+/// A check of a reference that takes longer is given up.
+const PATIENCE: Duration = Duration::from_secs(10);
 
 pub(super) fn standing(working: &Working) -> DraftStanding {
     DraftStanding {
@@ -63,6 +72,39 @@ pub(super) async fn preview(
         })
     });
     found.await.map(web::Json)
+}
+
+/// What the exercise's own check says of the reference that is attached to it; null where none is.
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)),
+    responses((status = 200, body = Option<OwnCheck>)))]
+#[get("/courses/{course}/exercises/{exercise}/own-check")]
+pub(super) async fn own_check(
+    state: web::Data<AppState>,
+    caller: Caller,
+    name: RunName,
+    path: web::Path<(CourseId, ExerciseId)>,
+) -> Result<web::Json<Option<OwnCheck>>, Problem> {
+    let (course, id) = path.into_inner();
+    let text = blocking(&state, move |s| Ok(s.store.working(course, id)?.text)).await?;
+    let parts = exercise::ExerciseDraft::read(&text).parts;
+    let files = parts.attachments.into_iter().filter(|a| a.purpose == "reference");
+    let files: Vec<HandInFile> = files.map(|a| HandInFile { name: a.name, bytes: a.text.into_bytes() }).collect();
+    if files.is_empty() {
+        return Ok(web::Json(None));
+    }
+    let top = Some(parts.reference_top).filter(|t| !t.is_empty());
+    let hand_in = HandIn { files, top, ..HandIn::default() };
+    let question = Question::Check { exercise: SentExercise::alone(text), hand_in: hand_in.into() };
+    let Answer::Checked(checked) = state.runs.begin(&caller, name).ask(&state, question, PATIENCE).await? else {
+        return Err(Problem::our_fault("a worker answered something else"));
+    };
+    let verdict = checked.into_checked().verdict;
+    let findings = verdict.findings.iter().filter(|f| f.severity != "note").map(|f| f.message.clone());
+    Ok(web::Json(Some(OwnCheck {
+        verdict: verdict.verdict,
+        headline: verdict.headline(),
+        findings: findings.take(20).collect(),
+    })))
 }
 
 /// Publishes the draft as a revision.

@@ -107,6 +107,7 @@ routes! {
         exercises::save,
         exercises::set_terms,
         drafts::preview,
+        drafts::own_check,
         drafts::publish,
         drafts::discard,
         drafts::archive,

@@ -37,6 +37,16 @@ wire! {
         stale: u64,
     }
 
+    /// What the exercise's own check says of its reference.
+    struct OwnCheck {
+        /// Whether it passes.
+        verdict: verdict::VerdictKind,
+        /// The first sentence.
+        headline: String,
+        /// What costs it marks, a sentence each.
+        findings: Vec<String>,
+    }
+
     /// A published revision.
     struct RevisionInfo {
         /// Its number, from 1.

@@ -19,7 +19,9 @@ mod drafts;
 mod people;
 mod terms;
 
-pub use drafts::{ArchiveAsk, DiffLine, DraftStanding, PublishPreview, RevisionDiff, RevisionInfo, VersionAsk};
+pub use drafts::{
+    ArchiveAsk, DiffLine, DraftStanding, OwnCheck, PublishPreview, RevisionDiff, RevisionInfo, VersionAsk,
+};
 
 pub use people::{
     CourseEdit, JoinAsk, JoinCodeAsk, JoinCodeInfo, JoinTarget, LinkOwner, LinksAsk, NewPassword, NewPerson,
@@ -745,6 +747,7 @@ fn types() -> String {
         TermsInfo,
         OwnTerms,
         DraftStanding,
+        OwnCheck,
         VersionAsk,
         PublishPreview,
         RevisionInfo,
@@ -775,6 +778,7 @@ fn types() -> String {
         exercise::StateDraft,
         exercise::RulesDraft,
         exercise::WiringDraft,
+        exercise::AttachmentDraft,
         exercise::AnswerDraft,
         exercise::PartsDraft,
         exercise::ExerciseDraft,

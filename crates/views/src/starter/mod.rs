@@ -5,8 +5,8 @@ mod clocked;
 
 use base::Budget;
 use derive::unit_name;
-use elab::ExercisePort;
-use exercise::Exercise;
+use elab::{ExercisePort, Language};
+use exercise::{Exercise, Use};
 use logic::row_text;
 use std::fmt::Write;
 
@@ -65,7 +65,8 @@ fn some_rows(inputs: usize) -> Vec<Vec<bool>> {
     list
 }
 
-/// Empty designs and testbenches in both languages.
+/// The exercise's own starter and data files; empty designs, where it has no own of that language; and testbenches in both
+/// languages.
 ///
 /// # Errors
 /// One sentence when a clocked exercise can't be put into a testbench.
@@ -79,12 +80,20 @@ pub fn starter(exercise: &Exercise, budget: &Budget) -> Result<Vec<StarterFile>,
             [verilog_bench(&unit, exercise, &rows), vhdl_bench(&unit, exercise, &rows)]
         }
     };
-    Ok(vec![
-        file(".v", verilog_module(&unit, exercise)),
-        file("_tb.v", verilog),
-        file(".vhd", vhdl_entity(&unit, exercise)),
-        file("_tb.vhd", vhdl),
-    ])
+    let for_students = exercise.attachments.iter().filter(|a| matches!(a.purpose, Use::Starter | Use::Data));
+    let mut files: Vec<StarterFile> =
+        for_students.map(|a| StarterFile { name: a.name.clone(), text: a.text.clone().unwrap_or_default() }).collect();
+    let own: Vec<Language> = files.iter().filter_map(|f| elab::language(&f.name)).collect();
+    for (language, ending, design, bench) in [
+        (Language::Verilog, ".v", verilog_module(&unit, exercise), ("_tb.v", verilog)),
+        (Language::Vhdl, ".vhd", vhdl_entity(&unit, exercise), ("_tb.vhd", vhdl)),
+    ] {
+        if !own.contains(&language) {
+            files.push(file(ending, design));
+        }
+        files.push(file(bench.0, bench.1));
+    }
+    Ok(files)
 }
 
 /// The bounds of a port as the exercise writes them: `3:0`, `WIDTH-1:0`.

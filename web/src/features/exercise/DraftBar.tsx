@@ -6,6 +6,7 @@ import type { PublishPreview } from "@/api/types";
 import { Button } from "@/kit/Button";
 import { ErrorNote } from "@/kit/notes";
 import { Sheet } from "@/kit/Sheet";
+import { OwnCheckNote } from "./OwnCheckNote";
 import { RevisionsSheet } from "./RevisionsSheet";
 
 interface Props {
@@ -89,6 +90,7 @@ export function DraftBar({ course, exercise, isSaved, onPublished, onDiscarded, 
       )}
       {open === "publish" && (
         <Sheet open onOpenChange={close} title="Publish" lead={consequences(preview.data)}>
+          <OwnCheckNote course={course} exercise={exercise} version={version} />
           {publish.isError && <ErrorNote error={publish.error} />}
           <Button
             className="self-start"

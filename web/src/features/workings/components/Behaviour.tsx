@@ -38,6 +38,9 @@ const CLOCKED = [
   { value: "states", label: "States" },
 ];
 
+/** A design that does what is expected; with a clock or without. */
+const REFERENCE = { value: "reference", label: "Reference" };
+
 /** The text of a list's entry; empty when there is none. */
 function textOf(list: NamedText[], name: string): string {
   return list.find((e) => e.name === name)?.text ?? "";
@@ -53,7 +56,7 @@ function withText(list: NamedText[], name: string, text: string): NamedText[] {
 export function Behaviour({ draft, bits, problem, readOnly, change, edit }: Props) {
   const behaviour = draft.behaviour;
   const set = (part: Partial<BehaviourDraft>) => change({ ...draft, behaviour: { ...behaviour, ...part } });
-  const kinds = [...KINDS, ...CLOCKED];
+  const kinds = [...KINDS, ...CLOCKED, REFERENCE];
   const known = kinds.some((k) => k.value === behaviour.kind);
   const isRows = KINDS.some((k) => k.value === behaviour.kind);
   const setParts = (parts: Partial<ExerciseDraft["parts"]>) =>
@@ -136,11 +139,44 @@ export function Behaviour({ draft, bits, problem, readOnly, change, edit }: Prop
       {behaviour.kind === "rate" && <Rate draft={draft} problem={problem} set={setParts} />}
       {behaviour.kind === "sequence" && <Sequence draft={draft} problem={problem} set={setParts} />}
       {behaviour.kind === "states" && <States draft={draft} problem={problem} set={setParts} />}
+      {behaviour.kind === "reference" && <Reference draft={draft} problem={problem} set={setParts} />}
       {["rows", "code", "dir"].map((start) => (
         <FieldFault key={start} problem={problem} start={start} />
       ))}
       <FieldFault problem={problem} start="" />
     </fieldset>
+  );
+}
+
+interface ReferenceProps {
+  draft: ExerciseDraft;
+  problem: FieldProblem | null;
+  set: (parts: Partial<ExerciseDraft["parts"]>) => void;
+}
+
+/** Expected is what an attached design does. */
+function Reference({ draft, problem, set }: ReferenceProps) {
+  const names = draft.parts.attachments.filter((f) => f.purpose === "reference").map((f) => f.name);
+  return (
+    <div className="space-y-3">
+      <p>
+        {names.length === 0
+          ? "Expected is what a reference design does: attach it under Files, in Verilog or VHDL."
+          : `Expected is what ${names.join(", ")} does. Students never see it.`}
+      </p>
+      {names.length > 0 && (
+        <Field label="Top of the reference" hint="Needed where the files hold several that could be meant.">
+          <input
+            className={`${CONTROL} mono !w-56`}
+            spellCheck={false}
+            placeholder="the only one"
+            value={draft.parts.reference_top}
+            onChange={(e) => set({ reference_top: e.target.value })}
+          />
+        </Field>
+      )}
+      <FieldFault problem={problem} start="reference" />
+    </div>
   );
 }
 

@@ -10,6 +10,7 @@ import { Behaviour } from "./Behaviour";
 import { Clock } from "./Clock";
 import { Costs, Hazards } from "./Costs";
 import { Digit } from "./Digit";
+import { FilesPart } from "./FilesPart";
 import { Forms, GroupList } from "./Forms";
 import { KarnaughMap } from "./KarnaughMap";
 import { MarksPart } from "./MarksPart";
@@ -101,9 +102,14 @@ export function WorkingsView({ workings, cursor, notation, shared, setShared, re
         />
       )}
       <div className="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[repeat(2,minmax(0,1fr))]">
-        <Part title="Rules">
-          <RulesPart {...parts} bits={outputBits} sentences={view.rules} />
-        </Part>
+        <div className="space-y-8">
+          <Part title="Files">
+            <FilesPart {...parts} />
+          </Part>
+          <Part title="Rules">
+            <RulesPart {...parts} bits={outputBits} sentences={view.rules} />
+          </Part>
+        </div>
         <div className="space-y-8">
           <Part title="Marks">
             <MarksPart {...parts} bits={outputBits} />

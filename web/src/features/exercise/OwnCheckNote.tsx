@@ -1,0 +1,41 @@
+import { useQuery } from "@tanstack/react-query";
+import { get } from "@/api/client";
+import type { OwnCheck } from "@/api/types";
+import { Prose } from "@/kit/Prose";
+
+interface Props {
+  course: number;
+  exercise: number;
+  /** What was saved last. */
+  version: number;
+}
+
+/** What the exercise's own check says of its reference, before students are judged by it. */
+export function OwnCheckNote({ course, exercise, version }: Props) {
+  const check = useQuery({
+    queryKey: ["own-check", course, exercise, version],
+    queryFn: () => get<OwnCheck | null>(`/api/courses/${course}/exercises/${exercise}/own-check`),
+  });
+  if (check.isPending) return <p className="text-ink-soft">The reference is checked…</p>;
+  if (check.isError)
+    return <p className="border-l-4 border-amber bg-tint px-3 py-1.5">{check.error.message}</p>;
+  if (check.data === null) return null;
+  if (check.data.verdict === "pass")
+    return (
+      <p className="border-l-4 border-leaf bg-tint px-3 py-1.5">
+        Your reference passes the exercise's own check.
+      </p>
+    );
+  return (
+    <div className="border-l-4 border-amber bg-tint px-3 py-1.5">
+      <p>Your reference does not pass the exercise's own check:</p>
+      <ul className="list-disc pl-5">
+        {(check.data.findings.length > 0 ? check.data.findings : [check.data.headline]).map((text) => (
+          <li key={text}>
+            <Prose text={text} />
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
