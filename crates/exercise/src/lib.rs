@@ -8,6 +8,7 @@ mod divider;
 mod exercise;
 mod expected;
 mod fault;
+mod files;
 mod form;
 mod form_parts;
 mod question;
@@ -23,6 +24,7 @@ pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSp
 pub use divider::{DividerPlan, divider_plans};
 pub use exercise::{Exercise, ExerciseError, WiringPlan, shows_answers};
 pub use expected::Expected;
+pub use files::{apart, retitled, together};
 pub use form::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, PortDraft, Worked};
 pub use form_parts::{
     AnswerDraft, AttachmentDraft, ClockDraft, NamedText, PartsDraft, RateDraft, RulesDraft, SequenceDraft, StateDraft,

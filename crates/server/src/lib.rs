@@ -4,6 +4,7 @@
 
 mod access;
 mod app;
+mod archive;
 mod asking;
 mod assets;
 mod caller;

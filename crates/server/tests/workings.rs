@@ -210,3 +210,34 @@ async fn a_reference_is_attached_in_the_form_and_checked_by_the_exercise_itself(
     assert_eq!((status, own["verdict"].as_str()), (200, Some("partly")), "{own}");
     assert!(own["findings"][0].as_str().unwrap().contains("XOR"), "{own}");
 }
+
+/// Another exercise is made of one, put before it, taken out as a zip and brought in again.
+#[actix_web::test]
+async fn exercises_are_copied_moved_taken_out_and_brought_in() {
+    world!(app, cookie);
+    let (status, copy) = ask(&app, &cookie, at::TestRequest::post().uri("/api/courses/1/exercises/1/copy")).await;
+    assert_eq!((status, copy["id"].as_i64()), (200, Some(2)));
+    let titles = || at::TestRequest::get().uri("/api/courses/1/pass-sheet");
+    let in_order = |sheet: &Value| -> Vec<i64> {
+        sheet["exercises"].as_array().unwrap().iter().map(|e| e["id"].as_i64().unwrap()).collect()
+    };
+    assert_eq!(in_order(&ask(&app, &cookie, titles()).await.1), [1, 2]);
+    for (earlier, order) in [(true, [2, 1]), (true, [2, 1]), (false, [1, 2])] {
+        let request = at::TestRequest::put().uri("/api/courses/1/exercises/2/place");
+        assert_eq!(ask(&app, &cookie, request.set_json(json!({ "earlier": earlier }))).await.0, 204);
+        assert_eq!(in_order(&ask(&app, &cookie, titles()).await.1), order);
+    }
+    let get = at::TestRequest::get().uri("/api/courses/1/exercises/2/export").cookie(cookie.clone());
+    let response = at::call_service(&app, get.to_request()).await;
+    assert_eq!(response.headers().get("content-type").unwrap(), "application/zip");
+    let zip = at::read_body(response).await;
+    let post = at::TestRequest::post().uri("/api/courses/1/exercises/import").set_payload(zip);
+    let (status, made) = ask(&app, &cookie, post).await;
+    assert_eq!((status, made["id"].as_i64()), (200, Some(3)), "{made}");
+    let (_, page) = ask(&app, &cookie, at::TestRequest::get().uri("/api/courses/1/exercises/3")).await;
+    assert!(page["title"].as_str().unwrap().ends_with("(copy)"), "{}", page["title"]);
+    let post = at::TestRequest::post().uri("/api/courses/1/exercises/import").set_payload("title = \"no exercise\"");
+    let (status, told) = ask(&app, &cookie, post).await;
+    assert_eq!(status, 422);
+    assert!(told["detail"].as_str().unwrap().starts_with("In the exercise file, line"), "{told}");
+}

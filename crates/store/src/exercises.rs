@@ -274,6 +274,33 @@ impl Store {
         })
     }
 
+    /// Lets an exercise change places with the one before it, or behind it, in the order of its course; at the end it stays.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the course has no such exercise.
+    pub fn move_exercise(
+        &self,
+        course: CourseId,
+        id: ExerciseId,
+        is_earlier: bool,
+        (by, at): (PersonId, Timestamp),
+    ) -> Result<(), StoreError> {
+        self.write(|t| {
+            let title = find_working(t, course, id)?.title;
+            let mut statement = t.prepare("SELECT id FROM exercises WHERE course_id = ? ORDER BY position, id")?;
+            let mut order: Vec<ExerciseId> = statement.query_map([course], |r| r.get(0))?.collect::<Result<_, _>>()?;
+            let place = order.iter().position(|e| *e == id).ok_or(StoreError::NotFound("exercise"))?;
+            let other = if is_earlier { place.checked_sub(1) } else { Some(place + 1).filter(|p| *p < order.len()) };
+            let Some(other) = other else { return Ok(()) };
+            order.swap(place, other);
+            for (position, exercise) in (1i64..).zip(order) {
+                t.execute("UPDATE exercises SET position = ? WHERE id = ?", params![position, exercise])?;
+            }
+            let action = if is_earlier { "exercise moved up" } else { "exercise moved down" };
+            record(t, Some(course), Some(by), action, &title, at)
+        })
+    }
+
     /// Puts an exercise aside, where students don't see it, or takes it up again.
     ///
     /// # Errors

@@ -292,3 +292,19 @@ export async function archiveExercise(course: number, exercise: number, archived
 export async function saveTerms(course: number, exercise: number, terms: TermsInfo): Promise<void> {
   await call(`/api/courses/${course}/exercises/${exercise}/terms`, json("PUT", terms));
 }
+
+/** Adds an exercise from a zip with its files, or from its file alone. */
+export async function importExercise(course: number, file: Blob): Promise<ExerciseSaved> {
+  const init = { method: "POST", headers: { "content-type": "application/zip" }, body: file };
+  return answer(`/api/courses/${course}/exercises/import`, init);
+}
+
+/** Makes another exercise of one. */
+export async function copyExercise(course: number, exercise: number): Promise<ExerciseSaved> {
+  return answer(`/api/courses/${course}/exercises/${exercise}/copy`, { method: "POST" });
+}
+
+/** Lets an exercise change places with the one before it, or behind it. */
+export async function moveExercise(course: number, exercise: number, earlier: boolean): Promise<void> {
+  await call(`/api/courses/${course}/exercises/${exercise}/place`, json("PUT", { earlier }));
+}

@@ -1748,6 +1748,12 @@ headline: string,
  */
 findings: Array<string>, };
 
+export type MoveAsk = { 
+/**
+ * With the one before it; else with the one behind it.
+ */
+earlier: boolean, };
+
 export type VersionAsk = { 
 /**
  * What was saved last, as the page knows it.

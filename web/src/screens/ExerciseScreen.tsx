@@ -1,6 +1,6 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
-import { archiveExercise, get } from "@/api/client";
+import { get } from "@/api/client";
 import type { ExercisePage, HandInLine } from "@/api/types";
 import { useRowCursor } from "@/cursor/useRowCursor";
 import { BenchPanel } from "@/features/bench";
@@ -8,6 +8,7 @@ import {
   DraftBar,
   ExerciseFileButton,
   ExerciseView,
+  MoreMenu,
   ownWords,
   Statement,
   TermsButton,
@@ -41,25 +42,6 @@ function Plan({ page }: { page: ExercisePage }) {
         ))}
       </ul>
     </section>
-  );
-}
-
-/** An exercise that is put aside is taken up again here. */
-function Archiving({ course, page }: { course: number; page: ExercisePage }) {
-  const queries = useQueryClient();
-  const isAside = page.standing?.archived === true;
-  const change = useMutation({
-    mutationFn: () => archiveExercise(course, page.id, !isAside),
-    onSuccess: () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "start" }),
-  });
-  if (page.revision === 0) return null;
-  return (
-    <>
-      <Button strength="quiet" disabled={change.isPending} onClick={() => change.mutate()}>
-        {isAside ? "Take it up again" : "Archive it"}
-      </Button>
-      {change.isError && <ErrorNote error={change.error} />}
-    </>
   );
 }
 
@@ -142,7 +124,7 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
                 students={page.students}
               />
             )}
-            <Archiving course={course} page={page} />
+            <MoreMenu course={course} page={page} />
           </DraftBar>
         </div>
       )}

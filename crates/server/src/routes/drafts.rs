@@ -7,7 +7,7 @@ use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::state::AppState;
 use crate::wire::{
-    ArchiveAsk, DiffLine, DraftStanding, ExerciseSaved, OwnCheck, PublishPreview, RevisionDiff, RevisionInfo,
+    ArchiveAsk, DiffLine, DraftStanding, ExerciseSaved, MoveAsk, OwnCheck, PublishPreview, RevisionDiff, RevisionInfo,
     VersionAsk,
 };
 use actix_web::http::StatusCode;
@@ -160,6 +160,41 @@ pub(super) async fn archive(
     let (course, id) = path.into_inner();
     blocking(&state, move |s| s.store.archive(course, id, body.archived, (caller.person, s.now()))).await?;
     Ok(HttpResponse::NoContent().finish())
+}
+
+/// Lets an exercise change places with its neighbour in the order of the course.
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = MoveAsk,
+    responses((status = 204)))]
+#[put("/courses/{course}/exercises/{exercise}/place")]
+pub(super) async fn place(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, ExerciseId)>,
+    body: web::Json<MoveAsk>,
+) -> Result<HttpResponse, Problem> {
+    let (course, id) = path.into_inner();
+    blocking(&state, move |s| s.store.move_exercise(course, id, body.earlier, (caller.person, s.now()))).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// Makes another exercise of this one, as it is worked at, under a name of its own; students see it when it is published.
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)),
+    responses((status = 200, body = ExerciseSaved)))]
+#[post("/courses/{course}/exercises/{exercise}/copy")]
+pub(super) async fn copy(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, ExerciseId)>,
+) -> Result<web::Json<ExerciseSaved>, Problem> {
+    let (course, id) = path.into_inner();
+    let id = blocking(&state, move |s| {
+        let working = s.store.working(course, id)?;
+        let title = format!("{} (copy)", working.title);
+        let text = exercise::retitled(&working.text, &title);
+        s.store.add_draft(course, &title, &text, caller.person, s.now())
+    })
+    .await?;
+    Ok(web::Json(ExerciseSaved { id, version: 1, warnings: Vec::new() }))
 }
 
 /// The published revisions, the newest first.

@@ -2,6 +2,7 @@
 
 use super::blocking;
 use super::drafts::{standing, uncollided};
+use crate::archive;
 use crate::caller::Caller;
 use crate::problem::Problem;
 use crate::state::AppState;
@@ -10,12 +11,16 @@ use crate::wire::{
     BoardInfo, Column, ExercisePage, ExerciseSaved, ExerciseText, OwnTerms, PartInfo, PlanLine, PortInfo, QuestionInfo,
     StudentRef, TermsInfo,
 };
+use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
 use actix_web::{get, post, put};
 use board::Active;
 use exercise::Exercise;
 use std::sync::Arc;
 use store::{CourseId, ExerciseId, NewDraft, PersonId, Role, StoreError};
+
+/// Most bytes of a packed exercise.
+const MAX_PACKED: usize = 2 << 20;
 
 pub(super) fn board_info(exercise: &Exercise) -> Option<BoardInfo> {
     let board = &exercise.wiring.as_ref()?.board;
@@ -171,6 +176,44 @@ pub(super) async fn add(
     let title = exercise.title.clone();
     let id = blocking(&state, move |s| s.store.add_draft(*course, &title, &text, caller.person, s.now())).await?;
     Ok(web::Json(ExerciseSaved { id, version: 1, warnings: exercise.warnings.clone() }))
+}
+
+/// Adds an exercise from a zip with its file and its files, or from the file alone; students see it when it is published.
+#[utoipa::path(params(("course" = i64, Path)),
+    request_body(content = String, content_type = "application/zip"),
+    responses((status = 200, body = ExerciseSaved)))]
+#[post("/courses/{course}/exercises/import")]
+pub(super) async fn import(
+    state: web::Data<AppState>,
+    caller: Caller,
+    course: web::Path<CourseId>,
+    body: web::Payload,
+) -> Result<web::Json<ExerciseSaved>, Problem> {
+    let too_large =
+        || Problem::too_large("An exercise with its files has at most 2 MiB; leave out what it doesn't need.");
+    let body = body.to_bytes_limited(MAX_PACKED).await.map_err(|_| too_large())?;
+    let body = body.map_err(|e| Problem::bad_input(format!("The file did not arrive whole ({e}); send it again.")))?;
+    let text = web::block(move || archive::unpacked(&body)).await.map_err(Problem::our_fault)?;
+    let text = text.map_err(Problem::bad_input)?;
+    let exercise = load(&state, &text).await?;
+    let title = exercise.title.clone();
+    let id = blocking(&state, move |s| s.store.add_draft(*course, &title, &text, caller.person, s.now())).await?;
+    Ok(web::Json(ExerciseSaved { id, version: 1, warnings: exercise.warnings.clone() }))
+}
+
+/// The exercise as it is worked at, as a zip: its file and its files beside it.
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)),
+    responses((status = 200, content_type = "application/zip", body = Vec<u8>)))]
+#[get("/courses/{course}/exercises/{exercise}/export")]
+pub(super) async fn export(
+    state: web::Data<AppState>,
+    path: web::Path<(CourseId, ExerciseId)>,
+) -> Result<HttpResponse, Problem> {
+    let (course, id) = path.into_inner();
+    let working = blocking(&state, move |s| s.store.working(course, id)).await?;
+    let packed = archive::packed(&working.text).map_err(Problem::our_fault)?;
+    let name = format!("attachment; filename=\"{}.zip\"", derive::unit_name(&working.title));
+    Ok(HttpResponse::Ok().content_type("application/zip").insert_header((CONTENT_DISPOSITION, name)).body(packed))
 }
 
 /// Saves an exercise file as the draft; students see it when it is published.

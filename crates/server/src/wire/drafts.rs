@@ -75,6 +75,12 @@ wire! {
         text: String,
     }
 
+    /// Lets an exercise change places with its neighbour.
+    struct MoveAsk {
+        /// With the one before it; else with the one behind it.
+        earlier: bool,
+    }
+
     /// Puts an exercise aside or takes it up again.
     struct ArchiveAsk {
         /// Put aside.

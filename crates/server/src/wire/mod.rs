@@ -20,7 +20,7 @@ mod people;
 mod terms;
 
 pub use drafts::{
-    ArchiveAsk, DiffLine, DraftStanding, OwnCheck, PublishPreview, RevisionDiff, RevisionInfo, VersionAsk,
+    ArchiveAsk, DiffLine, DraftStanding, MoveAsk, OwnCheck, PublishPreview, RevisionDiff, RevisionInfo, VersionAsk,
 };
 
 pub use people::{
@@ -748,6 +748,7 @@ fn types() -> String {
         OwnTerms,
         DraftStanding,
         OwnCheck,
+        MoveAsk,
         VersionAsk,
         PublishPreview,
         RevisionInfo,

@@ -93,7 +93,7 @@ export function DraftBar({ course, exercise, isSaved, onPublished, onDiscarded, 
           <OwnCheckNote course={course} exercise={exercise} version={version} />
           {publish.isError && <ErrorNote error={publish.error} />}
           <Button
-            className="self-start"
+            className="mt-3 self-start"
             strength="strong"
             disabled={publish.isPending}
             onClick={() => publish.mutate()}

@@ -1,7 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { saveExercise } from "@/api/client";
+import { importExercise, saveExercise } from "@/api/client";
+import type { ExerciseSaved } from "@/api/types";
 import { Button } from "@/kit/Button";
 import { CONTROL, FILE, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";
@@ -22,14 +23,16 @@ export function ExerciseFileButton({ course, exercise, text, version }: Props) {
   const [draft, setDraft] = useState(text);
   const queries = useQueryClient();
   const navigate = useNavigate();
+  const arrived = async (saved: ExerciseSaved) => {
+    await queries.invalidateQueries();
+    if (saved.warnings.length === 0) setOpen(false);
+    navigate(`/courses/${course}/exercises/${saved.id}`);
+  };
   const save = useMutation({
     mutationFn: () => saveExercise(course, exercise, draft, version),
-    onSuccess: async (saved) => {
-      await queries.invalidateQueries();
-      if (saved.warnings.length === 0) setOpen(false);
-      navigate(`/courses/${course}/exercises/${saved.id}`);
-    },
+    onSuccess: arrived,
   });
+  const bring = useMutation({ mutationFn: (zip: File) => importExercise(course, zip), onSuccess: arrived });
   const isNew = exercise === null;
   const show = (next: boolean) => {
     // What was typed stays when the sheet is closed and opened again.
@@ -65,17 +68,22 @@ export function ExerciseFileButton({ course, exercise, text, version }: Props) {
               onChange={(e) => setDraft(e.target.value)}
             />
           </Field>
-          <Field label="Or open one from this computer">
+          <Field
+            label="Or open one from this computer"
+            {...(isNew && { hint: "A file (.toml), or a zip with the file and what lies beside it." })}
+          >
             <input
               type="file"
-              accept=".toml"
+              accept={isNew ? ".toml,.zip" : ".toml"}
               className={FILE}
               onChange={async (e) => {
                 const file = e.target.files?.[0];
-                if (file) setDraft(await file.text());
+                if (file?.name.toLowerCase().endsWith(".zip")) bring.mutate(file);
+                else if (file) setDraft(await file.text());
               }}
             />
           </Field>
+          {bring.isError && <ErrorNote error={bring.error} />}
           {save.isError && <ErrorNote error={save.error} />}
           {save.data?.warnings.map((warning) => (
             <p key={warning} className="border-l-4 border-amber bg-tint px-3 py-2">

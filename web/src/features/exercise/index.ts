@@ -2,6 +2,7 @@ export { ClockedRule } from "./ClockedRule";
 export { DraftBar } from "./DraftBar";
 export { ExerciseFileButton } from "./ExerciseFileButton";
 export { ExerciseView } from "./ExerciseView";
+export { MoreMenu } from "./MoreMenu";
 export { NewExerciseButton } from "./NewExerciseButton";
 export { Rules } from "./Rules";
 export { Statement } from "./Statement";

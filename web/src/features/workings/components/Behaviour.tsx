@@ -161,7 +161,7 @@ function Reference({ draft, problem, set }: ReferenceProps) {
     <div className="space-y-3">
       <p>
         {names.length === 0
-          ? "Expected is what a reference design does: attach it under Files, in Verilog or VHDL."
+          ? "Expected is what a reference design does: attach it below, in Verilog or VHDL."
           : `Expected is what ${names.join(", ")} does. Students never see it.`}
       </p>
       {names.length > 0 && (

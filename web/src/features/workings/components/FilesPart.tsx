@@ -29,8 +29,7 @@ export function FilesPart({ draft, problem, readOnly, set }: PartsProps) {
       <legend className="sr-only">Files</legend>
       {files.length === 0 && (
         <p className="text-ink-soft">
-          None. A reference says what is expected where the behaviour is one; what students begin with is made
-          from the signals unless a starter is attached.
+          None. Students begin with an empty design made from the signals, unless a starter is attached.
         </p>
       )}
       <ul className="space-y-2">
@@ -91,7 +90,7 @@ export function FilesPart({ draft, problem, readOnly, set }: PartsProps) {
       <FieldFault problem={problem} start="attachments" />
       {!readOnly && (
         <div className="flex flex-wrap items-end gap-4">
-          <Field label="Attach files" hint="Text files: .v, .sv, .vhd, .vhdl, .mem, .txt">
+          <Field label="Attach files (.v, .sv, .vhd, .vhdl, .mem, .txt)">
             <input
               className={FILE}
               type="file"

@@ -82,6 +82,8 @@ export function WorkingsView({ workings, cursor, notation, shared, setShared, re
               {w}
             </p>
           ))}
+          <h3 className="mb-1 mt-5 font-bold">Files</h3>
+          <FilesPart {...parts} />
         </Part>
       </div>
       {view.too_large !== null && (
@@ -102,14 +104,9 @@ export function WorkingsView({ workings, cursor, notation, shared, setShared, re
         />
       )}
       <div className="grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[repeat(2,minmax(0,1fr))]">
-        <div className="space-y-8">
-          <Part title="Files">
-            <FilesPart {...parts} />
-          </Part>
-          <Part title="Rules">
-            <RulesPart {...parts} bits={outputBits} sentences={view.rules} />
-          </Part>
-        </div>
+        <Part title="Rules">
+          <RulesPart {...parts} bits={outputBits} sentences={view.rules} />
+        </Part>
         <div className="space-y-8">
           <Part title="Marks">
             <MarksPart {...parts} bits={outputBits} />

@@ -1,0 +1,48 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { archiveExercise, copyExercise, moveExercise } from "@/api/client";
+import type { ExercisePage } from "@/api/types";
+import { Menu, MenuDownload, MenuItem } from "@/kit/Menu";
+import { ErrorNote } from "@/kit/notes";
+
+/** What is done with an exercise as a whole, seldom: its place in the course, copies, files, putting it aside. */
+export function MoreMenu({ course, page }: { course: number; page: ExercisePage }) {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const isAside = page.standing?.archived === true;
+  const again = () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "start" });
+  const change = useMutation({
+    mutationFn: (what: () => Promise<unknown>) => what(),
+    onSuccess: again,
+  });
+  const copy = useMutation({
+    mutationFn: () => copyExercise(course, page.id),
+    onSuccess: async (made) => {
+      await again();
+      navigate(`/courses/${course}/exercises/${made.id}/workings`);
+    },
+  });
+  const error = change.error ?? copy.error;
+  return (
+    <>
+      <Menu label="More">
+        <MenuItem onSelect={() => copy.mutate()}>Make a copy</MenuItem>
+        <MenuDownload href={`/api/courses/${course}/exercises/${page.id}/export`}>
+          Save with its files (zip)
+        </MenuDownload>
+        <MenuItem onSelect={() => change.mutate(() => moveExercise(course, page.id, true))}>
+          One place earlier in the course
+        </MenuItem>
+        <MenuItem onSelect={() => change.mutate(() => moveExercise(course, page.id, false))}>
+          One place later in the course
+        </MenuItem>
+        {page.revision > 0 && (
+          <MenuItem onSelect={() => change.mutate(() => archiveExercise(course, page.id, !isAside))}>
+            {isAside ? "Take it up again" : "Archive it"}
+          </MenuItem>
+        )}
+      </Menu>
+      {error !== null && <ErrorNote error={error} />}
+    </>
+  );
+}
