@@ -117,6 +117,29 @@ async function beacon(page: Page) {
   await publish(page);
 }
 
+async function reference(page: Page) {
+  await begin(page, "Crate parity", "Do what the sorter's parity gate does.");
+  await page.getByLabel("Name of port 1").fill("left");
+  await page.getByLabel("Name of port 2").fill("right");
+  await page.getByLabel("Name of port 3").fill("odd");
+  await page.getByRole("radio", { name: "Reference" }).click();
+  const text = "module key(input left, right, output odd);\n  assign odd = left ^ right;\nendmodule\n";
+  const file = { name: "key.v", mimeType: "text/plain", buffer: Buffer.from(text) };
+  await page.getByLabel(/^Attach files/).setInputFiles(file);
+  await expect(page.getByText("Expected is what key.v does.")).toBeVisible();
+  await page.getByRole("button", { name: "+ Empty file" }).click();
+  await page.getByLabel("What design.v is for").selectOption("starter");
+  await page
+    .getByLabel("Text of design.v")
+    .fill("// Begin here.\nmodule parity(input left, right, output odd);\nendmodule\n");
+  expect(await seriousFaults(page)).toEqual([]);
+  await expect(page.getByText("Workings · saved")).toBeVisible();
+  await page.getByRole("button", { name: "Publish…" }).click();
+  await expect(page.getByText("Your reference passes the exercise's own check.")).toBeVisible();
+  await page.getByRole("dialog").getByRole("button", { name: "Publish" }).click();
+  await expect(page.getByText("Published: students see the exercise as it is here.")).toBeVisible();
+}
+
 test("an empty folder becomes a course, and a student of it hands in", async ({ page, browser }) => {
   test.setTimeout(180_000);
   await setUp(page);
@@ -127,6 +150,8 @@ test("an empty folder becomes a course, and a student of it hands in", async ({ 
   await machine(page);
   await page.getByRole("link", { name: "Pass sheet" }).click();
   await beacon(page);
+  await page.getByRole("link", { name: "Pass sheet" }).click();
+  await reference(page);
   await page.getByRole("link", { name: "Pass sheet" }).click();
   await page.getByRole("link", { name: "People" }).click();
   await page.getByLabel("Find a person").fill("student7");
@@ -140,7 +165,7 @@ test("an empty folder becomes a course, and a student of it hands in", async ({ 
   await student.goto(link);
   await student.getByLabel("New password").fill("grapefruit-7");
   await student.getByRole("button", { name: "Set the password and sign in" }).click();
-  await expect(student.getByRole("list", { name: "Your exercises" }).getByRole("listitem")).toHaveCount(3);
+  await expect(student.getByRole("list", { name: "Your exercises" }).getByRole("listitem")).toHaveCount(4);
   // What is due stands first.
   await expect(student.getByRole("list", { name: "Your exercises" }).getByRole("link").first()).toHaveText(
     "Hopper lamp",

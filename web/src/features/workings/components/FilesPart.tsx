@@ -7,9 +7,9 @@ import type { PartsProps } from "./Clock";
 import { FieldFault } from "./FieldFault";
 
 const PURPOSES = [
-  { value: "reference", label: "reference: does what is expected; students never see it" },
-  { value: "starter", label: "starter: students begin with it" },
-  { value: "data", label: "data: students' designs may read it" },
+  { value: "reference", label: "reference, never shown" },
+  { value: "starter", label: "starter, students begin with it" },
+  { value: "data", label: "data, designs may read it" },
 ];
 
 /** Files that are kept with the exercise. */
@@ -25,7 +25,7 @@ export function FilesPart({ draft, problem, readOnly, set }: PartsProps) {
     keep(withFiles(files, await Promise.all(read)));
   };
   return (
-    <fieldset disabled={readOnly} className="space-y-3">
+    <fieldset disabled={readOnly} className="min-w-0 space-y-3">
       <legend className="sr-only">Files</legend>
       {files.length === 0 && (
         <p className="text-ink-soft">
