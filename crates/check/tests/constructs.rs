@@ -339,7 +339,7 @@ endprimitive
 module m(input s, a, b, output y); multiplexer u(y, s, a, b); endmodule
 ";
     let ansi = "primitive p(output o, input s, a, b); table 01? : 1; 00b : 0; 1?1 : 1; 1?0 : 0; endtable endprimitive
-module m(input s, a, b, output y); p u(y, s, a, b); endmodule
+module m(input s, a, b, output y); p (y, s, a, b); endmodule
 ";
     all_equal(
         "module m(input s, a, b, output y); assign y = s ? b : a; endmodule",

@@ -4,6 +4,7 @@
 use crate::lexer::{Mark, Number, Token, TokenKind};
 use base::Span;
 use logic::{Level, LogicVector};
+use std::collections::BTreeSet;
 
 /// Most rows that are turned.
 const MOST_ROWS: usize = 4_096;
@@ -13,6 +14,10 @@ pub(crate) fn as_modules(tokens: Vec<Token>, marks: &mut [(usize, Mark)]) -> Vec
     if !tokens.iter().any(|t| t.kind == TokenKind::Keyword("primitive")) {
         return tokens;
     }
+    let heads = tokens.windows(2).filter(|two| two[0].kind == TokenKind::Keyword("primitive"));
+    let names: BTreeSet<String> = heads
+        .filter_map(|two| if let TokenKind::Name(name) = &two[1].kind { Some(name.clone()) } else { None })
+        .collect();
     let mut out = Vec::with_capacity(tokens.len());
     let mut mark = 0;
     let mut at = 0;
@@ -29,6 +34,14 @@ pub(crate) fn as_modules(tokens: Vec<Token>, marks: &mut [(usize, Mark)]) -> Vec
             continue;
         }
         out.push(tokens[at].clone());
+        // An instance of a primitive needs no name (IEEE 1364-2005 8.6); it gets one of its own.
+        if let (TokenKind::Name(name), Some(next)) = (&tokens[at].kind, tokens.get(at + 1))
+            && next.kind == TokenKind::Symbol("(")
+            && names.contains(name)
+            && at.checked_sub(1).is_none_or(|before| tokens[before].kind != TokenKind::Keyword("primitive"))
+        {
+            out.push(Token { kind: TokenKind::Name(format!("{name}_{at}")), span: tokens[at].span });
+        }
         at += 1;
     }
     marks[mark..].iter_mut().for_each(|m| m.0 = out.len());
