@@ -248,6 +248,10 @@ fn functions_may_halve_a_vector_until_one_bit_is_left() {
         if v'length = 1 then return x(0);\n\
         else return parity(x(x'left downto half)) xor parity(x(half - 1 downto 0)); end if; end function;";
     body(1, STD, parity, "f(0) <= parity(a & b);", |a, b| Some(u64::from((a << 3 | b).count_ones() % 2)));
+    // One that calls itself for ever, since no half has two bits, gives no value.
+    let endless = parity.replace("v'length = 1", "v'length = 2");
+    let checked = run(1, STD, &endless, "f(0) <= parity(a & b);");
+    assert_eq!(checked.verdict.findings[0].code, "unknown-output");
 }
 
 #[test]

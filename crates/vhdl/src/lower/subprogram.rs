@@ -237,10 +237,11 @@ impl<'a> Lowering<'a, '_> {
         self.unfinished.pop();
         let returned = std::mem::replace(&mut context.result, before);
         self.budget.leave();
+        let result_ty = returned.as_ref().map(|r| r.ty.clone());
+        // Also where the body can't be read: what calls it meanwhile is of this type, and a finding stops the whole.
+        self.design.subprograms[id].result = returned.and_then(|r| r.variable);
         let statements = statements?;
         let whole = self.afresh(declarations).into_iter().chain(late).chain(statements).collect();
-        let result_ty = returned.as_ref().map(|r| r.ty.clone());
-        self.design.subprograms[id].result = returned.and_then(|r| r.variable);
         self.design.subprograms[id].body = whole;
         if bound.is_empty() && !known {
             self.routines.push((key, types, id, result_ty.clone()));
