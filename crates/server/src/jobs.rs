@@ -1,64 +1,54 @@
-//! The checks of hand-ins: a few threads that ask workers, in the order of the queue.
+//! The checks of hand-ins: what waits is in the store; a few threads claim it and ask workers.
 
 use crate::pack;
-use crate::queue::{Job, Place, Queue};
 use check::{Checked, HandIn};
 use elab::HandInFile;
 use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Condvar, Mutex, PoisonError};
 use std::time::Duration;
-use store::{CourseId, FileKind, HandInId, NewFile, NewVerdict, PersonId, Store, StoreError};
+use store::{CourseId, FileKind, HandInId, Job, NewFile, NewVerdict, Place, Store, StoreError};
 use verdict::VerdictKind;
 use worker::{Answer, Limits, Pool, Question, SentExercise};
 
-/// Between two looks at what a stop left without a verdict.
-pub(crate) const LOOK: Duration = Duration::from_secs(2);
-
-/// What waits for its check.
+/// Tells the threads that there may be something to do. They wait for this alone and look at the store then.
 #[derive(Default)]
-pub(crate) struct Jobs {
-    queue: Mutex<Queue>,
-    news: Condvar,
+pub(crate) struct News {
+    count: Mutex<u64>,
+    told: Condvar,
 }
 
-impl Jobs {
-    pub(crate) fn queue(&self) -> std::sync::MutexGuard<'_, Queue> {
-        self.queue.lock().unwrap_or_else(PoisonError::into_inner)
+impl News {
+    /// There may be something to do.
+    pub(crate) fn tell(&self) {
+        *self.count.lock().unwrap_or_else(PoisonError::into_inner) += 1;
+        self.told.notify_all();
     }
 
-    /// Asks for a check, also of a hand-in that has one.
-    pub(crate) fn request(&self, course: CourseId, hand_in: HandInId, student: PersonId) {
-        self.queue().add(Job { course, hand_in, student }, true);
-        self.news.notify_one();
+    /// How much was told so far.
+    pub(crate) fn heard(&self) -> u64 {
+        *self.count.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
-    /// What a hand-in without a verdict waits for, in a sentence.
-    pub(crate) fn waits_for(&self, hand_in: HandInId, limits: Limits) -> Option<String> {
-        Some(match self.queue().place(hand_in)? {
-            Place::Running(0 | 1) => "It is being checked.".to_owned(),
-            Place::Running(seconds) => {
-                format!("It has been checked for {seconds} s; it may take {} s.", limits.time.as_secs())
-            }
-            Place::Behind(0) => "It is the next to be checked.".to_owned(),
-            Place::Behind(1) => "One check comes first.".to_owned(),
-            Place::Behind(n) => format!("{n} checks come first."),
-        })
-    }
-
-    /// The next job; nothing when none came for a while.
-    pub(crate) fn next(&self) -> Option<Job> {
-        let mut queue = self.queue();
-        if let Some(job) = queue.take() {
-            return Some(job);
+    /// Waits until more was told than `heard`, or for so long at most.
+    pub(crate) fn wait(&self, heard: u64, most: Option<Duration>) {
+        let count = self.count.lock().unwrap_or_else(PoisonError::into_inner);
+        match most {
+            Some(most) => drop(self.told.wait_timeout_while(count, most, |n| *n == heard)),
+            None => drop(self.told.wait_while(count, |n| *n == heard)),
         }
-        queue = self.news.wait_timeout(queue, LOOK).unwrap_or_else(PoisonError::into_inner).0;
-        queue.take()
     }
+}
 
-    pub(crate) fn done(&self, job: Job) {
-        self.queue().done(job);
-        // Another job of the same student may run now.
-        self.news.notify_all();
+/// What a hand-in without a verdict waits for, in a sentence.
+pub(crate) fn waits_for(place: Place, limits: Limits, now: i64) -> String {
+    match place {
+        Place::Running(since) if now - since < 2 => "It is being checked.".to_owned(),
+        Place::Running(since) => {
+            format!("It has been checked for {} s; it may take {} s.", now - since, limits.time.as_secs())
+        }
+        Place::Behind(0) => "It is the next to be checked.".to_owned(),
+        Place::Behind(1) => "One check comes first.".to_owned(),
+        Place::Behind(n) => format!("{n} checks come first."),
     }
 }
 
@@ -101,6 +91,21 @@ pub fn check_now(store: &Store, pool: &Pool, course: CourseId, id: HandInId, at:
         Err(lost) => check::stopped(0, &lost.sentence()),
     };
     store.add_verdict(id, &kept(exercise.revision.id, &checked), at)
+}
+
+/// Keeps the verdict that a check can't be made which was begun as often as it may be.
+///
+/// # Errors
+/// When the data can't be read or written.
+pub(crate) fn give_up(store: &Store, job: Job, at: i64) -> Result<(), StoreError> {
+    let hand_in = store.hand_in(job.course, job.hand_in)?;
+    let revision = store.exercise(job.course, hand_in.summary.exercise)?.revision.id;
+    let why = format!(
+        "The check was cut short {} times and is not begun again by itself. Its number is {}; the staff may ask for a new check.",
+        job.claims, job.id
+    );
+    tracing::error!("check {} of hand-in {} was cut short {} times and is given up", job.id, job.hand_in, job.claims);
+    store.add_verdict(job.hand_in, &kept(revision, &check::stopped(0, &why)), at)
 }
 
 fn kept(revision: store::RevisionId, checked: &Checked) -> NewVerdict {

@@ -16,7 +16,6 @@ mod open_dumps;
 mod pack;
 mod password;
 mod problem;
-mod queue;
 mod rosters;
 mod routes;
 mod runs;

@@ -1,6 +1,6 @@
 //! What every request shares.
 
-use crate::jobs::Jobs;
+use crate::jobs::News;
 use crate::loaded::Loaded;
 use crate::open_dumps::Dumps;
 use crate::problem::Problem;
@@ -19,7 +19,8 @@ pub(crate) const MAX_UPLOAD: usize = 4 << 20;
 /// What every request shares.
 pub struct AppState {
     pub(crate) store: Store,
-    pub(crate) jobs: Jobs,
+    /// Tells the threads that make checks that one was asked for.
+    pub(crate) news: Arc<News>,
     /// Wrong passwords of the last minutes.
     pub(crate) throttle: Throttle,
     behind_proxy: AtomicBool,
@@ -53,7 +54,7 @@ impl AppState {
         }
         Arc::new(Self {
             store,
-            jobs: Jobs::default(),
+            news: Arc::default(),
             checks,
             asked,
             throttle: Throttle::default(),

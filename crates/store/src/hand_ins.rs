@@ -2,6 +2,7 @@
 
 use crate::audit::{record, record_about};
 use crate::error::StoreError;
+use crate::jobs;
 use crate::{CourseId, ExerciseId, HandInId, PersonId, RevisionId, Store, Timestamp};
 use rusqlite::{Connection, Row, params};
 use sha2::{Digest, Sha256};
@@ -190,7 +191,7 @@ fn files(connection: &Connection, id: HandInId) -> Result<Vec<StoredFile>, Store
 }
 
 impl Store {
-    /// Keeps a hand-in; when this returns it is on the disk. Says its key and attempt.
+    /// Keeps a hand-in and asks for its check; when this returns both are on the disk. Says its key and attempt.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when the course has no such exercise or no such student.
@@ -260,11 +261,12 @@ impl Store {
             let subject = format!("exercise {}, {name}, attempt {attempt}", new.exercise);
             let by = (Some(course), Some(new.submitted_by));
             record_about(t, by, "hand-in", (Some(new.student), &subject), at)?;
+            jobs::ask(t, id, false, at)?;
             Ok((id, attempt))
         })
     }
 
-    /// Keeps a verdict on a hand-in.
+    /// Keeps a verdict on a hand-in, whose check is done by that.
     ///
     /// # Errors
     /// When the data can't be written.
@@ -290,7 +292,7 @@ impl Store {
                     at
                 ],
             )?;
-            Ok(())
+            jobs::done(t, hand_in, at)
         })
     }
 
@@ -446,21 +448,6 @@ impl Store {
                 |r| r.get(0),
             )?;
             Ok((count.unsigned_abs(), bytes.unsigned_abs()))
-        })
-    }
-
-    /// Hand-ins without a verdict, oldest first: checks that a stop of the program cut short. Course, key and student.
-    ///
-    /// # Errors
-    /// When the data can't be read.
-    pub fn waiting(&self) -> Result<Vec<(CourseId, HandInId, PersonId)>, StoreError> {
-        self.read(|c| {
-            let mut statement = c.prepare(
-                "SELECT e.course_id, h.id, h.student_id FROM hand_ins h JOIN exercises e ON e.id = h.exercise_id
-                 WHERE NOT EXISTS (SELECT 1 FROM verdicts v WHERE v.hand_in_id = h.id) ORDER BY h.id",
-            )?;
-            let rows = statement.query_map([], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)))?;
-            Ok(rows.collect::<Result<_, _>>()?)
         })
     }
 }

@@ -210,9 +210,29 @@ CREATE TABLE extensions (
 ) STRICT;
 ";
 
+/// Checks that are to be made, which were in memory before. What is done stays until nothing waits, so that nobody's second
+/// check comes before everybody's first.
+const JOBS: &str = "
+CREATE TABLE jobs (
+    id INTEGER PRIMARY KEY AUTOINCREMENT,
+    hand_in_id INTEGER NOT NULL REFERENCES hand_ins(id) ON DELETE CASCADE,
+    student_id INTEGER NOT NULL,
+    asked_at INTEGER NOT NULL,
+    claimed_at INTEGER,
+    claims INTEGER NOT NULL DEFAULT 0,
+    again INTEGER NOT NULL DEFAULT 0,
+    done_at INTEGER
+) STRICT;
+CREATE UNIQUE INDEX jobs_open ON jobs(hand_in_id) WHERE done_at IS NULL;
+CREATE INDEX jobs_by_student ON jobs(student_id);
+INSERT INTO jobs (hand_in_id, student_id, asked_at)
+    SELECT id, student_id, submitted_at FROM hand_ins h
+    WHERE NOT EXISTS (SELECT 1 FROM verdicts v WHERE v.hand_in_id = h.id) ORDER BY id;
+";
+
 /// All migrations in order; one that has shipped stays as it is.
-fn all() -> [&'static str; 8] {
-    [FIRST, ANSWERS, SETTINGS, IMAGES, COUNTS, PEOPLE, DRAFTS, TERMS]
+fn all() -> [&'static str; 9] {
+    [FIRST, ANSWERS, SETTINGS, IMAGES, COUNTS, PEOPLE, DRAFTS, TERMS, JOBS]
 }
 
 /// Sets the connection's habits and brings the tables up to date.

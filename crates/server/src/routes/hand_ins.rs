@@ -3,7 +3,7 @@
 use super::blocking;
 use super::exercises::{board_info, expected_columns};
 use crate::caller::Caller;
-use crate::jobs::hand_in_of;
+use crate::jobs::{hand_in_of, waits_for};
 use crate::pack;
 use crate::problem::Problem;
 use crate::state::{AppState, MAX_UPLOAD, too_large};
@@ -221,7 +221,7 @@ async fn keep(
     }
     let kept = blocking(state, move |s| s.store.add_hand_in_within(course, &new, most, s.now()));
     let (id, attempt) = kept.await?;
-    state.jobs.request(course, id, student);
+    state.news.tell();
     Ok(HttpResponse::Created().json(HandInKept { id, attempt }))
 }
 
@@ -240,11 +240,12 @@ pub(super) async fn read(
 ) -> Result<web::Json<HandInPage>, Problem> {
     let (course, id) = path.into_inner();
     let sees = caller.sees();
-    let (hand_in, stored, attempts, times) = blocking(&state, move |s| {
+    let (hand_in, stored, attempts, times, place) = blocking(&state, move |s| {
         let hand_in = own(s.store.hand_in(course, id)?, sees)?;
         let (exercise, student) = (hand_in.summary.exercise, hand_in.summary.student);
         let attempts = s.store.hand_ins(course, exercise, Some(student))?;
-        Ok((hand_in, s.store.exercise(course, exercise)?, attempts, terms::own(s, course, exercise, student)?))
+        let (stored, times) = (s.store.exercise(course, exercise)?, terms::own(s, course, exercise, student)?);
+        Ok((hand_in, stored, attempts, times, s.store.place_of_check(id)?))
     })
     .await?;
     let reveal = if sees.is_none() { Reveal::All } else { times.reveal() };
@@ -292,7 +293,7 @@ pub(super) async fn read(
             (Reveal::Nothing, Some(_), _) => Some("The verdict is shown when the exercise is over.".into()),
             _ => None,
         },
-        waits_for: if kept.is_none() { state.jobs.waits_for(id, state.checks.limits()) } else { None },
+        waits_for: place.filter(|_| kept.is_none()).map(|p| waits_for(p, state.checks.limits(), state.now())),
         actual: kept
             .as_ref()
             .filter(|_| reveal == Reveal::All)
@@ -341,8 +342,8 @@ pub(super) async fn recheck(
     path: web::Path<(CourseId, HandInId)>,
 ) -> Result<HttpResponse, Problem> {
     let (course, id) = path.into_inner();
-    let student = blocking(&state, move |s| s.store.hand_in(course, id).map(|h| h.summary.student)).await?;
-    state.jobs.request(course, id, student);
+    blocking(&state, move |s| s.store.request_check(course, id, s.now())).await?;
+    state.news.tell();
     Ok(HttpResponse::Accepted().finish())
 }
 
