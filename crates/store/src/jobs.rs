@@ -104,11 +104,13 @@ impl Store {
     /// # Errors
     /// When the data can't be written.
     pub fn claim_check(&self, at: Timestamp) -> Result<Option<Job>, StoreError> {
-        let any: bool = self.read(|c| Ok(c.query_row(
-            "SELECT EXISTS (SELECT 1 FROM jobs WHERE claimed_at IS NULL AND done_at IS NULL)",
-            [],
-            |r| r.get(0),
-        )?))?;
+        let any: bool = self.read(|c| {
+            Ok(c.query_row(
+                "SELECT EXISTS (SELECT 1 FROM jobs WHERE claimed_at IS NULL AND done_at IS NULL)",
+                [],
+                |r| r.get(0),
+            )?)
+        })?;
         if !any {
             return Ok(None);
         }

@@ -32,7 +32,8 @@ fn world(students: usize) -> World {
 
 impl World {
     fn hand_in(&self, student: usize) -> i64 {
-        let files = vec![NewFile { kind: FileKind::Design, name: "hopper.v".into(), bytes: b"module a; endmodule".into() }];
+        let files =
+            vec![NewFile { kind: FileKind::Design, name: "hopper.v".into(), bytes: b"module a; endmodule".into() }];
         let student = self.students[student];
         let new = NewHandIn { exercise: self.exercise, student, submitted_by: student, top: None, files };
         self.store.add_hand_in(self.course, &new, 10).unwrap().0
