@@ -162,7 +162,7 @@ fn behave(
     }
     let mut near = Vec::new();
     let wrong = if hand_in.quick { Vec::new() } else { conform::wrong_inputs(exercise, &outcome) };
-    if let Some(told) = simulated::engines_disagree(exercise, (built, sources), wrong, (report, budget)) {
+    if let Some(told) = simulated::engines_disagree(exercise, built, wrong, (report, budget)) {
         outcome.findings.clear();
         outcome.cannot_tell = true;
         outcome.proof.kind = ProofKind::None;
@@ -170,8 +170,8 @@ fn behave(
     } else {
         for (finding, evidence) in outcome.findings.iter_mut().filter(|_| !hand_in.quick) {
             match evidence {
-                Some(evidence) => simulated::place(exercise, (built, sources), finding, evidence, budget),
-                None => simulated::place_at_rest(exercise, (built, sources), finding, budget),
+                Some(evidence) => simulated::place(exercise, built, finding, evidence, budget),
+                None => simulated::place_at_rest(exercise, built, finding, budget),
             }
         }
         report.extend(outcome.findings.iter().cloned());

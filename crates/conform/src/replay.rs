@@ -1,60 +1,101 @@
 //! A difference is run again by the event simulator before it is shown: the netlist and the simulator read the same
 //! source by two ways, and a fault of one of them must not become a fault of the student.
 
-use base::{Budget, SourceMap, Span};
-use elab::{HandInFile, Language, SimulationRequest, Unit, run_simulation};
+use base::{Budget, Span};
+use design::{Design, SignalId};
 use exercise::Exercise;
-use std::collections::BTreeMap;
-use std::fmt::Write;
+use logic::{Level, LogicVector};
+use sim::{SimOptions, Stepped};
 
 /// Steps of a replay.
 const STEPS: u64 = 3_000_000;
-/// Time units from one moment to the next.
-const MOMENT: u32 = 1_000_000;
-/// Name of the file and of the module.
-const BENCH: &str = "zesty_gate_replay";
+/// Femtoseconds from one moment to the next, a millisecond: longer than any delay that a design is written with.
+const MOMENT: u64 = 1_000_000_000_000;
+
+/// A design in the event simulator, with its ports in the exercise's order.
+struct Replay<'d> {
+    simulation: Stepped<'d>,
+    /// Input ports with their widths.
+    inputs: Vec<(SignalId, u32)>,
+    outputs: Vec<SignalId>,
+}
+
+impl<'d> Replay<'d> {
+    /// The design at time 0, its inputs unknown; `None` where it lacks a port, or ended by itself already.
+    fn new(exercise: &Exercise, design: &'d Design, options: SimOptions, budget: &Budget) -> Option<Self> {
+        let options = SimOptions { steps: STEPS.min(budget.steps_left()), cancel: budget.cancel_flag(), ..options };
+        let (mut inputs, mut outputs) = (Vec::new(), Vec::new());
+        for port in &exercise.ports {
+            let signal = port_of(design, &port.name)?;
+            let width = design.signal_width(signal);
+            if width != port.shape.width() {
+                return None;
+            }
+            if port.is_input {
+                inputs.push((signal, width));
+            } else {
+                outputs.push(signal);
+            }
+        }
+        let mut simulation = Stepped::new(design, &options);
+        for (signal, width) in &inputs {
+            simulation.set(*signal, LogicVector::filled(*width, Level::Unknown));
+        }
+        // Every process comes to its first wait before an input has a level: an edge at time 0 is one for all of them or none.
+        simulation.advance(0).then_some(Self { simulation, inputs, outputs })
+    }
+
+    /// Sets the inputs, a letter 0 or 1 a bit in the exercise's order, and lets a moment pass. False when it ended meanwhile.
+    fn step(&mut self, levels: &str) -> bool {
+        let mut letters = levels.bytes();
+        for (signal, width) in &self.inputs {
+            let mut value = LogicVector::filled(*width, Level::Zero);
+            for (bit, letter) in (0..*width).rev().zip(letters.by_ref()) {
+                value.set(bit, Level::from(letter == b'1'));
+            }
+            self.simulation.set(*signal, value);
+        }
+        self.simulation.advance(MOMENT)
+    }
+
+    /// Levels of the outputs: 0, 1, z or x, weak levels as strong ones.
+    fn levels(&self) -> String {
+        let letter = |level: Level| match (level.known(), level) {
+            (Some(true), _) => '1',
+            (Some(false), _) => '0',
+            (None, Level::HighZ) => 'z',
+            _ => 'x',
+        };
+        let bits = |signal: &SignalId| {
+            let value = self.simulation.level(*signal);
+            (0..value.width()).rev().map(|bit| letter(value.get(bit))).collect::<String>()
+        };
+        self.outputs.iter().map(bits).collect()
+    }
+}
+
+fn port_of(design: &Design, name: &str) -> Option<SignalId> {
+    let named = |s: &SignalId| design.signals[*s].name.as_str();
+    let signals = || design.scopes[design.top].ports.iter().map(|p| p.signal);
+    signals().find(|s| named(s) == name).or_else(|| signals().find(|s| named(s).eq_ignore_ascii_case(name)))
+}
 
 /// Whether, on each of some rows (input bits in the exercise's order), the simulated outputs are those of the netlist.
-/// `None` where the simulator can't run the design.
-pub fn agrees(
-    exercise: &Exercise,
-    (sources, data): (&SourceMap, &BTreeMap<String, String>),
-    top: &Unit,
-    rows: &[(String, String)],
-    budget: &Budget,
-) -> Option<Vec<bool>> {
-    if rows.is_empty() || !can_be_named(exercise, top) {
+/// Each row comes after the opposite of all its inputs. `None` where the simulator can't run the design.
+pub fn agrees(exercise: &Exercise, design: &Design, rows: &[(String, String)], budget: &Budget) -> Option<Vec<bool>> {
+    if rows.is_empty() {
         return None;
     }
-    let (lines, _) = written(sources, data, bench(exercise, top, rows), budget)?;
-    if lines.len() != rows.len() {
-        return None;
+    let mut replay = Replay::new(exercise, design, SimOptions::default(), budget)?;
+    let mut found = Vec::with_capacity(rows.len());
+    for (inputs, outputs) in rows {
+        let opposite: String = inputs.chars().map(|c| if c == '1' { '0' } else { '1' }).collect();
+        if !replay.step(&opposite) || !replay.step(inputs) {
+            return None;
+        }
+        found.push(outputs.eq_ignore_ascii_case(&replay.levels()));
     }
-    Some(rows.iter().zip(lines).map(|((_, outputs), line)| outputs.eq_ignore_ascii_case(&line)).collect())
-}
-
-/// Can a bench, which is written in Verilog, name the unit and its ports?
-fn can_be_named(exercise: &Exercise, top: &Unit) -> bool {
-    let names = exercise.ports.iter().map(|p| p.name.as_str()).chain([top.name.as_str()]);
-    !names.into_iter().any(|name| Language::Verilog.is_reserved(name))
-}
-
-/// What a bench around the design writes, and what ended the simulation before its end, if an assertion did. `None` where it
-/// can't be run.
-fn written(
-    sources: &SourceMap,
-    data: &BTreeMap<String, String>,
-    bench: String,
-    budget: &Budget,
-) -> Option<(Vec<String>, Option<String>)> {
-    let files = files_with(sources, data, bench);
-    let request = SimulationRequest { top: Some(BENCH.into()), steps: Some(STEPS), ..SimulationRequest::default() };
-    let found = run_simulation(&files, &request, budget).ok()?;
-    let lines = found.output.lines().filter_map(|l| l.strip_prefix(BENCH)).map(|l| l.trim().to_owned()).collect();
-    // At time 0, before any input has a level, a number may lie anywhere: that says nothing of the design at work.
-    let ended = (found.assertions.failure > 0 && found.time_fs > 0)
-        .then(|| found.output.lines().last().unwrap_or_default().to_owned());
-    Some((lines, ended))
+    Some(found)
 }
 
 /// A moment of a run: what goes in, and the outputs that the netlist has then.
@@ -66,86 +107,61 @@ pub struct Moment {
 }
 
 /// The first of some moments, which follow one another, at which the simulated outputs are not those of the netlist, with
-/// the simulated ones or with what ended the simulation there. `None` where they agree, or where the simulator can't run the design. A level that only the
-/// simulator finds unknown differs where `strict`.
+/// the simulated ones or with what ended the simulation there. `None` where they agree, or where the simulator can't run the
+/// design. A level that only the simulator finds unknown differs where `strict`.
 pub fn first_other(
     exercise: &Exercise,
-    (sources, data): (&SourceMap, &BTreeMap<String, String>),
-    top: &Unit,
+    design: &Design,
     (moments, strict): (&[Moment], bool),
     budget: &Budget,
 ) -> Option<(usize, Other)> {
-    if moments.is_empty() || !can_be_named(exercise, top) {
+    if moments.is_empty() {
         return None;
     }
-    let frame = Frame::new(exercise, top);
-    let mut text = frame.text;
-    for moment in moments {
-        let width = moment.inputs.len();
-        if width > 0 {
-            let _ = writeln!(text, "    {{{}}} = {width}'b{};", frame.ins, moment.inputs);
-        }
-        // Longer than any delay that a design is written with.
-        let _ = writeln!(text, "    #{MOMENT} $display(\"{BENCH} %b\", {{{}}});", frame.outs);
-    }
-    text += "    $finish;\n  end\nendmodule\n";
-    let (lines, ended) = written(sources, data, text, budget)?;
+    let mut replay = Replay::new(exercise, design, SimOptions::default(), budget)?;
     let differs = |moment: &Moment, line: &str| {
         moment.outputs.chars().zip(line.chars()).any(|(wanted, is)| match is {
             '0' | '1' => matches!(wanted, '0' | '1') && wanted != is,
             _ => strict && matches!(wanted, '0' | '1'),
         })
     };
-    let ran = lines.len();
-    if ran < moments.len() && ended.is_none() {
-        return None;
+    let mut first = None;
+    for (k, moment) in moments.iter().enumerate() {
+        if !replay.step(&moment.inputs) {
+            // At time 0, before any input has a level, a number may lie anywhere: that says nothing of the design at work.
+            let by_assertion = replay.simulation.has_failed() && replay.simulation.time() > 0;
+            let message = replay.simulation.output().lines().last().unwrap_or_default().to_owned();
+            return if by_assertion { first.or(Some((k, Other::Ended(message)))) } else { None };
+        }
+        if first.is_none() {
+            let line = replay.levels();
+            first = differs(moment, &line).then_some((k, Other::Levels(line)));
+        }
     }
-    let found = moments.iter().zip(lines).enumerate().find(|(_, (m, line))| differs(m, line));
-    match (found, ended) {
-        (Some((k, (_, line))), _) => Some((k, Other::Levels(line))),
-        (None, Some(message)) if ran < moments.len() => Some((ran, Other::Ended(message))),
-        _ => None,
-    }
+    first
 }
 
-/// The file and the stretch of its text that gave an output's bit its level at the end of some moments, which follow one
-/// another. `None` where the simulator can't run the design, or nothing was assigned.
+/// The stretch of the sources that gave an output's bit its level at the end of some moments, which follow one another.
+/// `None` where the simulator can't run the design, or nothing was assigned.
 pub fn ran(
     exercise: &Exercise,
-    (sources, data): (&SourceMap, &BTreeMap<String, String>),
-    top: &Unit,
+    design: &Design,
     inputs: &[String],
     (port, bit): (&str, u32),
     budget: &Budget,
-) -> Option<(String, Span)> {
-    if inputs.is_empty() || !can_be_named(exercise, top) {
+) -> Option<Span> {
+    if inputs.is_empty() {
         return None;
     }
-    let frame = Frame::new(exercise, top);
-    let mut text = frame.text;
-    for levels in inputs.iter().filter(|l| !l.is_empty()) {
-        let _ = writeln!(text, "    {{{}}} = {}'b{levels}; #{MOMENT};", frame.ins, levels.len());
+    let signal = port_of(design, port)?;
+    let options = SimOptions { wanted: vec![(signal, bit)], ..SimOptions::default() };
+    let mut replay = Replay::new(exercise, design, options, budget)?;
+    for levels in inputs {
+        if !replay.step(levels) {
+            break;
+        }
     }
-    text += "    $finish;\n  end\nendmodule\n";
-    let files = files_with(sources, data, text);
-    let loaded = elab::load(&files, Some(BENCH), &mut budget.clone()).ok()?;
-    let design = loaded.design.as_ref()?;
-    let (scope, _) = design.scopes.iter().find(|(_, s)| s.name == "u" && s.parent == Some(design.top))?;
-    let (signal, _) = design.signals.iter().find(|(_, s)| s.scope == scope && s.name.eq_ignore_ascii_case(port))?;
-    let cancel = budget.cancel_flag();
-    let options = sim::SimOptions { steps: STEPS, cancel, wanted: vec![(signal, bit)], ..sim::SimOptions::default() };
-    let span = sim::simulate(design, &options).ran.pop()??;
-    let name = loaded.sources.file(span.file).name.clone();
-    (!name.starts_with(BENCH)).then_some((name, span))
-}
-
-/// The sources and data of a hand-in as files again, with a bench beside them.
-fn files_with(sources: &SourceMap, data: &BTreeMap<String, String>, bench: String) -> Vec<HandInFile> {
-    let mut files: Vec<HandInFile> =
-        sources.files().map(|(_, f)| HandInFile { name: f.name.clone(), bytes: f.text.clone().into_bytes() }).collect();
-    files.extend(data.iter().map(|(name, text)| HandInFile { name: name.clone(), bytes: text.clone().into_bytes() }));
-    files.push(HandInFile { name: format!("{BENCH}.v"), bytes: bench.into_bytes() });
-    files
+    replay.simulation.assigned_at(signal, bit)
 }
 
 /// What a simulation does otherwise.
@@ -156,47 +172,12 @@ pub enum Other {
     Ended(String),
 }
 
-/// The beginning of a bench: signals for the ports, the design, and the names of what goes in and comes out.
-struct Frame {
-    text: String,
-    ins: String,
-    outs: String,
-}
-
-impl Frame {
-    fn new(exercise: &Exercise, top: &Unit) -> Self {
-        let mut text = format!("module {BENCH};\n");
-        let mut joins = Vec::new();
-        let (mut ins, mut outs) = (Vec::new(), Vec::new());
-        for (k, port) in exercise.ports.iter().enumerate() {
-            let kind = if port.is_input { "reg" } else { "wire" };
-            let _ = writeln!(text, "  {kind} [{}:0] s{k};", port.shape.width() - 1);
-            joins.push(format!(".{}(s{k})", port.name));
-            if port.is_input { &mut ins } else { &mut outs }.push(format!("s{k}"));
-        }
-        let parameter =
-            exercise.parameter.as_ref().map(|p| format!("#(.{}({})) ", p.name, p.value)).unwrap_or_default();
-        let _ = writeln!(text, "  {} {parameter}u({});\n  initial begin", top.name, joins.join(", "));
-        Self { text, ins: ins.join(", "), outs: outs.join(", ") }
-    }
-}
-
-/// A module that sets the inputs to each row, from the opposite of all of them, and writes the outputs.
-fn bench(exercise: &Exercise, top: &Unit, rows: &[(String, String)]) -> String {
-    let Frame { mut text, ins, outs } = Frame::new(exercise, top);
-    for (inputs, _) in rows.iter().filter(|(inputs, _)| !inputs.is_empty()) {
-        let width = inputs.len();
-        let _ = writeln!(text, "    {{{ins}}} = ~{width}'b{inputs}; #1000; {{{ins}}} = {width}'b{inputs}; #1000;");
-        let _ = writeln!(text, "    $display(\"{BENCH} %b\", {{{outs}}});");
-    }
-    text + "    $finish;\n  end\nendmodule\n"
-}
-
 #[cfg(test)]
 #[allow(clippy::unwrap_used, reason = "a failing test stops where it stands")]
 mod tests {
     use super::*;
-    use base::SourceFile;
+    use base::{SourceFile, SourceMap};
+    use std::collections::BTreeMap;
 
     #[test]
     fn levels_of_a_netlist_that_were_wrong_would_be_noticed() {
@@ -210,10 +191,11 @@ mod tests {
         sources.add(SourceFile::new("add.vhd", source));
         let units = elab::parse(&sources, BTreeMap::new(), &mut Budget::hand_in());
         let top = units.list().remove(0);
+        let design = elab::elaborate(&units, &top, elab::Fitting::default(), &mut Budget::hand_in()).whole.unwrap();
         let row = |inputs: &str, outputs: &str| (inputs.to_owned(), outputs.to_owned());
         let rows = [row("00", "00"), row("01", "01"), row("10", "11"), row("11", "10")];
-        let found = agrees(&exercise, (&sources, &BTreeMap::new()), &top, &rows, &Budget::hand_in());
+        let found = agrees(&exercise, &design, &rows, &Budget::hand_in());
         assert_eq!(found, Some(vec![true, true, false, true]));
-        assert_eq!(agrees(&exercise, (&sources, &BTreeMap::new()), &top, &[], &Budget::hand_in()), None);
+        assert_eq!(agrees(&exercise, &design, &[], &Budget::hand_in()), None);
     }
 }

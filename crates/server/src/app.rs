@@ -1,7 +1,8 @@
 //! The application put together: routes, middleware, the listening socket.
 
-use crate::access::{SCOPE, gate};
+use crate::access::SCOPE;
 use crate::assets;
+use crate::gate::gate;
 use crate::problem::Problem;
 use crate::routes;
 use crate::security;

@@ -9,6 +9,7 @@ mod asking;
 mod assets;
 mod caller;
 mod checked;
+mod gate;
 mod jobs;
 mod loaded;
 mod open_api;

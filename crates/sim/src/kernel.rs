@@ -2,14 +2,12 @@
 
 use crate::code::{self, Block, EventCode, Part};
 use crate::diagnostics as say;
-use crate::eval;
+use crate::places::locals_of;
+use crate::signal::{SignalState, default_value, signal_states};
 use crate::state::{ProcessState, Ran};
 use crate::trace::{Change, Trace, TracedSignal};
 use base::{Diagnostic, Id, Span};
-use design::{
-    Design, Edge, LevelSet, NetKind, ProcessKind, ScopeId, Sensitivity, SignalId, SignalKind, Storage, TimeFormat,
-    TypeKind,
-};
+use design::{Design, Edge, ProcessKind, ScopeId, Sensitivity, SignalId, Storage, TimeFormat, TypeKind};
 use logic::{Level, LogicVector};
 use std::collections::{BTreeMap, BTreeSet, VecDeque};
 use std::sync::Arc;
@@ -87,54 +85,6 @@ const MAX_RUNS: usize = 200_000;
 /// Instants at one time before it is taken for endless.
 const MAX_DELTAS: u64 = 20_000;
 
-pub(crate) struct SignalState {
-    pub(crate) value: LogicVector,
-    pub(crate) last: LogicVector,
-    /// The instant of its last change.
-    pub(crate) changed: u64,
-    /// The instant at which it was last assigned, changed or not.
-    pub(crate) active: u64,
-    /// The times of both.
-    pub(crate) changed_at: Option<u64>,
-    pub(crate) active_at: Option<u64>,
-    /// Drivers of a net; a variable has none.
-    pub(crate) drivers: Vec<Driver>,
-    pub(crate) kind: SignalKind,
-    /// Processes that wake at a change of some of its bits, and events that need a closer look.
-    wakes: Vec<(usize, std::ops::Range<u32>)>,
-    /// Where these are many: which of them look at some bit of each word of 64.
-    by_word: Vec<Vec<usize>>,
-    watches: Vec<usize>,
-    /// Processes that wait for a change now, with the number of their wait.
-    waiting: Vec<(usize, u64)>,
-    /// Number in the trace.
-    traced: Option<u32>,
-}
-
-impl SignalState {
-    /// The number of a process's driver; they are in the order of the processes.
-    fn driver_of(&self, process: usize) -> Option<usize> {
-        self.drivers.binary_search_by_key(&process, |d| d.process).ok()
-    }
-}
-
-pub(crate) struct Driver {
-    process: usize,
-    value: LogicVector,
-    /// Bits that it drives; the others are left to other drivers.
-    driven: Vec<(u32, u32)>,
-    /// No other driver drives any of them.
-    is_alone: bool,
-    pending: Vec<Pending>,
-}
-
-struct Pending {
-    time: u64,
-    low: u32,
-    value: LogicVector,
-    number: u64,
-}
-
 /// An event of a static list: the value it had when it was last looked at.
 struct Watch {
     process: usize,
@@ -150,7 +100,7 @@ pub(crate) struct Update {
     pub(crate) process: usize,
 }
 
-enum Later {
+pub(crate) enum Later {
     Wake(usize, u64),
     Apply(Update),
     /// A driver's transaction, by signal, driver and number.
@@ -181,11 +131,11 @@ pub(crate) struct Kernel<'d> {
     pub(crate) running: Option<usize>,
     /// Processes that are blocks rather than continuous assignments.
     is_block: Vec<bool>,
-    inactive: Vec<usize>,
+    pub(crate) inactive: Vec<usize>,
     pub(crate) updates: Vec<Update>,
     /// Processes that wait for the next delta cycle, with the number of their wait.
     pub(crate) next_delta: Vec<(usize, u64)>,
-    later: BTreeMap<u64, Vec<Later>>,
+    pub(crate) later: BTreeMap<u64, Vec<Later>>,
     pub(crate) settled: Vec<(ScopeId, Arc<Vec<Part>>, bool)>,
     pub(crate) monitor: Option<Monitor>,
     pub(crate) is_monitoring: bool,
@@ -197,7 +147,7 @@ pub(crate) struct Kernel<'d> {
     /// Places of values that were warned of.
     pub(crate) warned: BTreeSet<Span>,
     /// Bits that turn over at each transaction of a signal.
-    transactions: BTreeMap<usize, usize>,
+    pub(crate) transactions: BTreeMap<usize, usize>,
     pub(crate) time_format: TimeFormat,
     pub(crate) time: u64,
     pub(crate) instant: u64,
@@ -211,7 +161,7 @@ pub(crate) struct Kernel<'d> {
     pub(crate) places: BTreeMap<Span, String>,
     /// What assigned each bit of a signal last, when that is wanted.
     pub(crate) ran: Option<Ran>,
-    number: u64,
+    pub(crate) number: u64,
     trace: Option<Trace>,
     /// Changes that may still be recorded.
     room: usize,
@@ -240,77 +190,8 @@ pub fn simulate(design: &Design, options: &SimOptions) -> Outcome {
     }
 }
 
-/// What a type holds before anything is assigned: the leftmost value of VHDL's types, X of Verilog's variables.
-fn default_value(design: &Design, ty: design::TypeId) -> LogicVector {
-    match &design.types[ty].kind {
-        TypeKind::Logic { shape, levels, .. } => LogicVector::filled(
-            shape.width(),
-            match levels {
-                LevelSet::Two => Level::Zero,
-                LevelSet::Four => Level::Unknown,
-                LevelSet::Nine => Level::Uninitialised,
-            },
-        ),
-        TypeKind::Integer { low, .. } => {
-            LogicVector::from_u64(64, low.cast_unsigned()).resized(design.type_width(ty), true)
-        }
-        TypeKind::Array { element, left, right } => {
-            let one = default_value(design, *element);
-            let count = usize::try_from(left.abs_diff(*right)).unwrap_or(0) + 1;
-            LogicVector::concat(&vec![one; count])
-        }
-        TypeKind::Record { fields } => {
-            let parts: Vec<LogicVector> = fields.iter().map(|(_, t)| default_value(design, *t)).collect();
-            LogicVector::concat(&parts)
-        }
-        _ => LogicVector::from_u64(design.type_width(ty), 0),
-    }
-}
-
-/// True for a type of VHDL's, whose drivers begin with the signal's value; Verilog's nets float.
-fn is_nine_valued(design: &Design, ty: design::TypeId) -> bool {
-    match &design.types[ty].kind {
-        TypeKind::Logic { levels, .. } => *levels != LevelSet::Four,
-        TypeKind::Array { element, .. } => is_nine_valued(design, *element),
-        TypeKind::Record { fields } => fields.iter().any(|(_, t)| is_nine_valued(design, *t)),
-        _ => true,
-    }
-}
-
-/// What each signal holds before anything happens.
-fn signal_states(design: &Design) -> Vec<SignalState> {
-    let mut signals: Vec<SignalState> = Vec::new();
-    for (_, signal) in design.signals.iter() {
-        let width = design.type_width(signal.ty);
-        let floats = matches!(signal.kind, SignalKind::Net(_)) && !is_nine_valued(design, signal.ty);
-        let value = match (&signal.initial, signal.kind) {
-            (Some(initial), _) => initial.clone(),
-            (None, SignalKind::Net(NetKind::Supply0)) => LogicVector::filled(width, Level::Zero),
-            (None, SignalKind::Net(NetKind::Supply1)) => LogicVector::filled(width, Level::One),
-            (None, _) if floats => LogicVector::filled(width, Level::HighZ),
-            (None, _) => default_value(design, signal.ty),
-        };
-        signals.push(SignalState {
-            last: value.clone(),
-            value,
-            changed: 0,
-            active: 0,
-            changed_at: None,
-            active_at: None,
-            drivers: Vec::new(),
-            kind: signal.kind,
-            wakes: Vec::new(),
-            by_word: Vec::new(),
-            watches: Vec::new(),
-            waiting: Vec::new(),
-            traced: None,
-        });
-    }
-    signals
-}
-
 impl<'d> Kernel<'d> {
-    fn new(design: &'d Design, options: &SimOptions) -> Self {
+    pub(crate) fn new(design: &'d Design, options: &SimOptions) -> Self {
         let signals = signal_states(design);
         let variables = design
             .variables
@@ -376,52 +257,6 @@ impl<'d> Kernel<'d> {
         kernel
     }
 
-    /// A driver for each process and net that it assigns, as wide as the bits it can reach.
-    fn drivers(&mut self) {
-        for (process, block) in self.blocks.clone().iter().enumerate() {
-            let mut reach: BTreeMap<usize, Vec<(u32, u32)>> = BTreeMap::new();
-            let mut bodies = vec![Arc::clone(block)];
-            let mut seen = BTreeSet::new();
-            while let Some(body) = bodies.pop() {
-                for (place, called) in body.instrs.iter().flat_map(places_of) {
-                    if let Some(sub) = called
-                        && seen.insert(sub)
-                    {
-                        bodies.push(Arc::clone(&self.subprograms[sub]));
-                    }
-                    let Some(target) = place else { continue };
-                    let Storage::Signal(signal) = target.storage else { continue };
-                    let total = self.design.signal_width(signal);
-                    let range = match target.element {
-                        None => (target.low, target.width),
-                        Some(_) => (target.low, total - target.low),
-                    };
-                    reach.entry(signal.index()).or_default().push(range);
-                }
-            }
-            for (signal, driven) in reach {
-                let state = &mut self.signals[signal];
-                if !matches!(state.kind, SignalKind::Net(_)) {
-                    continue;
-                }
-                let nine = is_nine_valued(self.design, self.design.signals[design::SignalId::from_index(signal)].ty);
-                // A driver of Verilog's that has said nothing yet makes its bits unknown.
-                let value =
-                    if nine { state.value.clone() } else { LogicVector::filled(state.value.width(), Level::Unknown) };
-                if !nine && !matches!(state.kind, SignalKind::Net(NetKind::Supply0 | NetKind::Supply1)) {
-                    for (low, width) in &driven {
-                        state.value.put(*low, &LogicVector::filled(*width, Level::Unknown));
-                    }
-                    state.last = state.value.clone();
-                }
-                state.drivers.push(Driver { process, value, driven, is_alone: false, pending: Vec::new() });
-            }
-        }
-        for state in &mut self.signals {
-            find_lone(&mut state.drivers);
-        }
-    }
-
     fn trace(&mut self) {
         let mut trace = Trace { precision: self.design.precision, ..Trace::default() };
         for (i, (id, signal)) in self.design.signals.iter().enumerate() {
@@ -454,7 +289,7 @@ impl<'d> Kernel<'d> {
         self.trace = Some(trace);
     }
 
-    fn start(&mut self) {
+    pub(crate) fn start(&mut self) {
         let design = self.design;
         for (i, (_, process)) in design.processes.iter().enumerate() {
             match &process.sensitivity {
@@ -560,152 +395,8 @@ impl<'d> Kernel<'d> {
         self.later.entry(self.time.saturating_add(after)).or_default().push(Later::Apply(update));
     }
 
-    /// A transaction on a net's driver after a time. Pulses shorter than `least` are lost: 0 for a transport delay, the
-    /// whole time for an inertial one without a limit of its own (IEEE 1076-2008 10.5.2.2).
-    pub(crate) fn drive_later(&mut self, update: Update, after: u64, least: u64) {
-        let Storage::Signal(signal) = update.storage else { return };
-        let at = self.time.saturating_add(after);
-        self.number += 1;
-        let number = self.number;
-        let state = &mut self.signals[signal.index()];
-        let Some(which) = state.driver_of(update.process) else { return };
-        let driver = &mut state.drivers[which];
-        let width = update.value.width();
-        let overlaps = |p: &Pending| p.low < update.low + width && update.low < p.low + p.value.width();
-        if least < after {
-            driver.pending.retain(|p| p.time < at || !overlaps(p));
-            // Of those that come within the limit before it only the ones that lead up to it stay.
-            let mut is_marked = true;
-            let mut number_kept = Vec::new();
-            for p in driver.pending.iter().rev().filter(|p| overlaps(p)) {
-                is_marked &= p.low == update.low && p.value == update.value;
-                if is_marked || p.time < at - least {
-                    number_kept.push(p.number);
-                }
-            }
-            driver.pending.retain(|p| !overlaps(p) || number_kept.contains(&p.number));
-        } else {
-            // One that was to come at once is another level before this one (IEEE 1076-2008 10.5.2.2).
-            self.updates.retain(|u| {
-                u.process != update.process
-                    || u.storage != update.storage
-                    || u.low >= update.low + width
-                    || update.low >= u.low + u.value.width()
-            });
-            let same = driver.pending.iter().rev().find(|p| overlaps(p));
-            if same.is_some_and(|p| p.low == update.low && p.value == update.value) {
-                return;
-            }
-            driver.pending.retain(|p| !overlaps(p));
-        }
-        driver.pending.push(Pending { time: at, low: update.low, value: update.value, number });
-        self.later.entry(at).or_default().push(Later::Transaction(signal.index(), which, number));
-    }
-
-    /// What waits on these bits of a net's driver is replaced by what is assigned to them now.
-    pub(crate) fn replace_pending(&mut self, update: &Update) {
-        let Storage::Signal(signal) = update.storage else { return };
-        let state = &mut self.signals[signal.index()];
-        let driver = state.driver_of(update.process).map(|which| &mut state.drivers[which]);
-        if let Some(driver) = driver.filter(|d| !d.pending.is_empty()) {
-            let width = update.value.width();
-            driver.pending.retain(|p| p.low >= update.low + width || update.low >= p.low + p.value.width());
-        }
-    }
-
-    /// Writes storage at once and wakes who looks at it.
-    pub(crate) fn apply(&mut self, update: &Update, from_driver: bool) {
-        match update.storage {
-            Storage::Variable(v) => self.variables[v.index()].put(update.low, &update.value),
-            Storage::Signal(s) => {
-                let index = s.index();
-                self.touch(index);
-                let is_net = matches!(self.signals[index].kind, SignalKind::Net(_));
-                if is_net && !from_driver {
-                    let Some(which) = self.signals[index].driver_of(update.process) else {
-                        return;
-                    };
-                    let driver = &mut self.signals[index].drivers[which];
-                    driver.value.put(update.low, &update.value);
-                    self.resolve_of(index, which, update.low, update.value.width());
-                    return;
-                }
-                self.change_part(index, update.low, &update.value);
-            }
-        }
-    }
-
-    /// The levels of a net from its drivers.
-    pub(crate) fn resolve(&mut self, index: usize) {
-        let width = self.signals[index].value.width();
-        self.resolve_bits(index, 0..width);
-    }
-
-    /// The same, of bits that one of its drivers drives otherwise now.
-    fn resolve_of(&mut self, index: usize, which: usize, low: u32, width: u32) {
-        let state = &self.signals[index];
-        let end = low.saturating_add(width).min(state.value.width());
-        let driver = &state.drivers[which];
-        if !driver.is_alone {
-            return self.resolve_bits(index, low.min(end)..end);
-        }
-        if !matches!(state.kind, SignalKind::Net(NetKind::Supply0 | NetKind::Supply1)) {
-            let part = driver.value.slice(i64::from(low), end.saturating_sub(low));
-            self.change_part(index, low, &part);
-        }
-    }
-
-    fn resolve_bits(&mut self, index: usize, bits: std::ops::Range<u32>) {
-        let state = &self.signals[index];
-        let mut next = state.value.clone();
-        // Looking at every driver for every bit is work of its own.
-        let work = state.drivers.len() as u64 * u64::from(bits.end - bits.start) / 256;
-        for bit in bits {
-            let drives = |d: &&Driver| d.driven.iter().any(|(low, width)| (*low..low + width).contains(&bit));
-            let levels: Vec<Level> = state.drivers.iter().filter(drives).map(|d| d.value.get(bit)).collect();
-            let joined = match state.kind {
-                SignalKind::Net(NetKind::WiredAnd) => wired(&levels, Level::Zero),
-                SignalKind::Net(NetKind::WiredOr) => wired(&levels, Level::One),
-                _ => levels.iter().copied().reduce(eval::resolve),
-            };
-            if let Some(level) = joined {
-                next.set(bit, level);
-            }
-        }
-        if !matches!(state.kind, SignalKind::Net(NetKind::Supply0 | NetKind::Supply1)) {
-            self.change(index, next);
-        }
-        self.steps = self.steps.saturating_sub(work);
-    }
-
-    pub(crate) fn change(&mut self, index: usize, mut next: LogicVector) {
-        for (_, low, value) in self.forces.iter().filter(|(signal, ..)| *signal == index) {
-            next.put(*low, value);
-        }
-        let state = &mut self.signals[index];
-        let Some(changed) = state.value.difference(&next) else { return };
-        state.last = std::mem::replace(&mut state.value, next);
-        self.tell_changed(index, &changed);
-    }
-
-    /// Some bits of a signal take new levels: of a wide one, the others are not looked at.
-    fn change_part(&mut self, index: usize, low: u32, part: &LogicVector) {
-        let state = &self.signals[index];
-        let lies_within = low.checked_add(part.width()).is_some_and(|end| end <= state.value.width());
-        if state.value.width() <= 64 || !lies_within || self.forces.iter().any(|(signal, ..)| *signal == index) {
-            let mut next = state.value.clone();
-            next.put(low, part);
-            return self.change(index, next);
-        }
-        let Some(changed) = state.value.slice(i64::from(low), part.width()).difference(part) else { return };
-        let state = &mut self.signals[index];
-        state.last.clone_from(&state.value);
-        state.value.put(low, part);
-        self.tell_changed(index, &(low + changed.start..low + changed.end));
-    }
-
     /// Records an event and wakes who looks at one of the bits that changed.
-    fn tell_changed(&mut self, index: usize, changed: &std::ops::Range<u32>) {
+    pub(crate) fn tell_changed(&mut self, index: usize, changed: &std::ops::Range<u32>) {
         self.events += 1;
         self.steps = self.steps.saturating_sub(1);
         let state = &mut self.signals[index];
@@ -755,7 +446,7 @@ impl<'d> Kernel<'d> {
         }
     }
 
-    fn run(&mut self, until: Option<u64>) {
+    pub(crate) fn run(&mut self, until: Option<u64>) {
         let mut instants = 0u64;
         let mut runs = 0usize;
         let most_runs = MAX_RUNS + 200 * self.processes.len();
@@ -802,7 +493,7 @@ impl<'d> Kernel<'d> {
             if self.end.is_some() {
                 return;
             }
-            let Some((time, list)) = self.later.pop_first() else { return };
+            let Some(time) = self.later.first_key_value().map(|(time, _)| *time) else { return };
             if until.is_some_and(|limit| time > limit) {
                 self.time = until.unwrap_or(time);
                 self.end = Some(End::Until);
@@ -817,7 +508,7 @@ impl<'d> Kernel<'d> {
                 instants = 0;
             }
             self.time = time;
-            for item in list {
+            for item in self.later.remove(&time).unwrap_or_default() {
                 match item {
                     Later::Wake(process, number) => self.wake_waiting(process, number),
                     // After what is active at that time (IEEE 1364-2005 11.3).
@@ -829,7 +520,7 @@ impl<'d> Kernel<'d> {
     }
 
     /// What is to be said at the end, unless a budget ran out or somebody lost patience.
-    fn last_words(&mut self) {
+    pub(crate) fn last_words(&mut self) {
         if matches!(self.end, Some(End::Stopped(_) | End::Cancelled)) {
             return;
         }
@@ -843,25 +534,6 @@ impl<'d> Kernel<'d> {
             }
         }
         self.end = end;
-    }
-
-    fn transaction(&mut self, signal: usize, which: usize, number: u64) {
-        let driver = &mut self.signals[signal].drivers[which];
-        let Some(at) = driver.pending.iter().position(|p| p.number == number) else { return };
-        let pending = driver.pending.remove(at);
-        driver.value.put(pending.low, &pending.value);
-        self.touch(signal);
-        self.resolve_of(signal, which, pending.low, pending.value.width());
-    }
-
-    /// A signal is active now, whether or not it changes (IEEE 1076-2008 14.7.3.1).
-    fn touch(&mut self, index: usize) {
-        let state = &mut self.signals[index];
-        (state.active, state.active_at) = (self.instant, Some(self.time));
-        if let Some(bit) = self.transactions.get(&index).copied() {
-            let next = self.signals[bit].value.map(|level| Level::from(level != Level::One));
-            self.change(bit, next);
-        }
     }
 
     /// A place to blame for a loop without time: what would run next.
@@ -897,19 +569,6 @@ impl<'d> Kernel<'d> {
     }
 }
 
-/// Joined levels of a wired net: one `wins` decides.
-fn wired(levels: &[Level], wins: Level) -> Option<Level> {
-    let driven: Vec<Level> = levels.iter().copied().filter(|l| *l != Level::HighZ).collect();
-    if driven.is_empty() {
-        return levels.first().copied();
-    }
-    if driven.iter().any(|l| l.known() == wins.known()) {
-        return Some(wins);
-    }
-    let all_known = driven.iter().all(|l| l.known().is_some());
-    Some(if all_known { Level::from(wins == Level::Zero) } else { Level::Unknown })
-}
-
 /// Did the event happen between two values (IEEE 1364-2005 table 9-1)?
 pub(crate) fn happened(edge: Edge, before: &LogicVector, after: &LogicVector) -> bool {
     let (was, is) = (before.get(0).known(), after.get(0).known());
@@ -927,120 +586,4 @@ fn reads_of(design: &Design, process: &design::Process) -> BTreeSet<usize> {
         _ => design::signals_read(design, &process.body),
     };
     found.into_iter().map(Id::index).collect()
-}
-
-/// Finds the drivers of a net whose bits no other one drives.
-fn find_lone(drivers: &mut [Driver]) {
-    let mut ends: Vec<(u32, u32, usize)> = Vec::new();
-    for (which, driver) in drivers.iter().enumerate() {
-        ends.extend(driver.driven.iter().map(|(low, width)| (*low, low.saturating_add(*width), which)));
-    }
-    ends.sort_unstable();
-    let mut shared = vec![false; drivers.len()];
-    // The stretch that reaches furthest of those before, and that of another driver that does.
-    let mut furthest: [Option<(u32, usize)>; 2] = [None, None];
-    for (low, end, which) in ends {
-        for (reached, other) in furthest.into_iter().flatten().filter(|(_, other)| *other != which) {
-            if reached > low {
-                (shared[which], shared[other]) = (true, true);
-            }
-        }
-        match furthest {
-            [Some((reached, other)), _] if other == which => furthest[0] = Some((reached.max(end), which)),
-            [Some((reached, _)), _] if end > reached => furthest = [Some((end, which)), furthest[0]],
-            [Some(_), second] if second.is_none_or(|(reached, _)| end > reached) => furthest[1] = Some((end, which)),
-            [None, _] => furthest[0] = Some((end, which)),
-            _ => {}
-        }
-    }
-    for (driver, shared) in drivers.iter_mut().zip(shared) {
-        driver.is_alone = !shared;
-    }
-}
-
-/// What an instruction assigns, and what it calls.
-fn places_of(instr: &code::Instr) -> Vec<(Option<&design::Target>, Option<usize>)> {
-    use code::{Instr as I, Op};
-    fn called(code: &[Op]) -> Vec<(Option<&design::Target>, Option<usize>)> {
-        let mut found = Vec::new();
-        for op in code {
-            match op {
-                Op::Call(s, ..) => found.push((None, Some(s.index()))),
-                Op::Lazy(arms, _) => {
-                    found.extend(called(&arms.0));
-                    found.extend(called(&arms.1));
-                }
-                _ => {}
-            }
-        }
-        found
-    }
-    match instr {
-        I::Assign { places, value, .. } => {
-            places.iter().map(|p| (Some(&p.target), None)).chain(called(value)).collect()
-        }
-        I::JumpUnless(code, _) => called(code),
-        I::Call { subprogram, outs, .. } => {
-            let own = std::iter::once((None, Some(subprogram.index())));
-            own.chain(outs.iter().map(|(_, p)| (Some(&p.target), None))).collect()
-        }
-        _ => Vec::new(),
-    }
-}
-
-/// Variables that a subprogram uses as its own.
-fn locals_of(subprogram: &design::Subprogram, block: &Block) -> Vec<usize> {
-    let mut found: BTreeSet<usize> = subprogram.parameters.iter().map(|(v, _)| v.index()).collect();
-    found.extend(subprogram.result.map(Id::index));
-    for (place, _) in block.instrs.iter().flat_map(places_of) {
-        if let Some(Storage::Variable(v)) = place.map(|t| t.storage) {
-            found.insert(v.index());
-        }
-    }
-    found.into_iter().collect()
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    fn lone(stretches: &[&[(u32, u32)]]) -> Vec<bool> {
-        let driver = |driven: &&[(u32, u32)]| Driver {
-            process: 0,
-            value: LogicVector::filled(64, Level::Unknown),
-            driven: driven.to_vec(),
-            is_alone: false,
-            pending: Vec::new(),
-        };
-        let mut drivers: Vec<Driver> = stretches.iter().map(driver).collect();
-        find_lone(&mut drivers);
-        drivers.iter().map(|d| d.is_alone).collect()
-    }
-
-    #[test]
-    fn drivers_that_share_a_bit_are_found_whatever_their_order() {
-        assert_eq!(lone(&[&[(0, 4)], &[(4, 4)], &[(8, 1)]]), [true, true, true]);
-        assert_eq!(lone(&[&[(0, 5)], &[(4, 4)], &[(8, 1)]]), [false, false, true]);
-        assert_eq!(lone(&[&[(8, 1)], &[(0, 64)], &[(2, 1)]]), [false, false, false]);
-        // The same driver may reach a bit by two of its assignments.
-        assert_eq!(lone(&[&[(0, 4), (2, 4)], &[(6, 2)]]), [true, true]);
-        // Every pair of small stretches against the definition.
-        let mut random = base::Random::new(5);
-        for _ in 0..500 {
-            let stretches: Vec<Vec<(u32, u32)>> = (0..5)
-                .map(|_| {
-                    (0..2).map(|_| (random.word() as u32 >> 8 & 31, 1 + (random.word() as u32 >> 9 & 7))).collect()
-                })
-                .collect();
-            let list: Vec<&[(u32, u32)]> = stretches.iter().map(Vec::as_slice).collect();
-            let overlap = |a: &(u32, u32), b: &(u32, u32)| a.0 < b.0 + b.1 && b.0 < a.0 + a.1;
-            let wanted: Vec<bool> = (0..5)
-                .map(|i| {
-                    let mut others = (0..5).filter(|k| *k != i).flat_map(|k| &stretches[k]);
-                    !others.any(|b| stretches[i].iter().any(|a| overlap(a, b)))
-                })
-                .collect();
-            assert_eq!(lone(&list), wanted, "{stretches:?}");
-        }
-    }
 }

@@ -7,14 +7,18 @@
 
 mod code;
 mod diagnostics;
+mod driving;
 mod eval;
 mod export;
 mod kernel;
+mod places;
 mod print;
 mod ran;
 mod record;
 mod run;
+mod signal;
 mod state;
+mod stepped;
 mod testing;
 mod text;
 mod trace;
@@ -23,5 +27,6 @@ mod vcd;
 pub use export::{PictureLane, picture_svg, trace_csv, trace_json, trace_svg};
 pub use kernel::{End, Outcome, SimOptions, simulate};
 pub use record::{Recording, WindowLane};
+pub use stepped::Stepped;
 pub use trace::{Change, Trace, TracedSignal};
 pub use vcd::{VcdError, VcdSignal, VcdTrace, read_vcd, record_vcd, write_vcd};

@@ -1,7 +1,7 @@
 //! What backs a verdict: the same in the event simulator, and the place that gave a wrong level.
 
 use super::report::Report;
-use base::{Budget, Diagnostic, Span};
+use base::{Budget, Diagnostic};
 use conform::{Other, Outcome};
 use elab::{Built, Sources};
 use exercise::{ClockedRule, Exercise};
@@ -17,7 +17,7 @@ const LONGEST_SIMULATED: usize = 96 << 10;
 /// the design: one of the two is wrong, and that is not the student's fault.
 pub(super) fn engines_disagree(
     exercise: &Exercise,
-    (built, sources): (&Built, &Sources),
+    built: &Built,
     rows: Vec<(String, String)>,
     (report, budget): (&Report, &Budget),
 ) -> Option<Diagnostic> {
@@ -29,7 +29,7 @@ pub(super) fn engines_disagree(
     }
     let rows: Vec<(String, String)> =
         rows.into_iter().filter(|(_, levels)| levels.chars().all(|c| matches!(c, '0' | '1'))).collect();
-    let agrees = conform::agrees(exercise, (&sources.map, &sources.data), &built.unit, &rows, budget)?;
+    let agrees = conform::agrees(exercise, &built.design, &rows, budget)?;
     if agrees.iter().any(|same| *same) {
         return None;
     }
@@ -48,7 +48,7 @@ pub(super) fn as_built(
     const TOLD: [&str; 4] = ["combinational-loop", "incomplete-sensitivity", "several-drivers", "undriven-signal"];
     // What no person writes is not simulated beside.
     if !report.has(&TOLD) && sources.length() <= LONGEST_SIMULATED {
-        report.add(otherwise(exercise, (built, sources), outcome, budget).into_iter().collect());
+        report.add(otherwise(exercise, built, outcome, budget).into_iter().collect());
     }
     if let Some(told) = conform::left_range(exercise, built, budget)
         && !report.has(&[told.code])
@@ -57,15 +57,10 @@ pub(super) fn as_built(
     }
 }
 
-fn otherwise(
-    exercise: &Exercise,
-    (built, sources): (&Built, &Sources),
-    outcome: &Outcome,
-    budget: &Budget,
-) -> Option<Diagnostic> {
+fn otherwise(exercise: &Exercise, built: &Built, outcome: &Outcome, budget: &Budget) -> Option<Diagnostic> {
     let unit = &built.unit;
     let (moments, strict) = conform::sample(exercise, built, outcome, budget);
-    let (at, other) = conform::first_other(exercise, (&sources.map, &sources.data), unit, (&moments, strict), budget)?;
+    let (at, other) = conform::first_other(exercise, &built.design, (&moments, strict), budget)?;
     let of = |k: usize| moments.get(k).map(|m| m.inputs.as_str());
     let before = at.checked_sub(1).and_then(of);
     let (now, netlist) = moments.get(at).map_or(("", ""), |m| (m.inputs.as_str(), m.outputs.as_str()));
@@ -83,12 +78,7 @@ fn otherwise(
 }
 
 /// Puts a finding of an output's rate that has no place, since nothing of the netlist makes its level, on what gives it that level.
-pub(super) fn place_at_rest(
-    exercise: &Exercise,
-    (built, sources): (&Built, &Sources),
-    finding: &mut Diagnostic,
-    budget: &Budget,
-) {
+pub(super) fn place_at_rest(exercise: &Exercise, built: &Built, finding: &mut Diagnostic, budget: &Budget) {
     let rate = exercise.clocked().and_then(|spec| match &spec.rule {
         ClockedRule::Rate(rule) => spec.outputs.get(rule.output),
         ClockedRule::Machine { .. } => None,
@@ -103,28 +93,26 @@ pub(super) fn place_at_rest(
     };
     let inputs: usize = exercise.ports.iter().filter(|p| p.is_input).map(|p| p.shape.width() as usize).sum();
     let low = ["0".repeat(inputs)];
-    put_on_what_ran(exercise, (built, sources), finding, (&low, port, bit), budget);
+    put_on_what_ran(exercise, built, finding, (&low, port, bit), budget);
 }
 
 /// Puts a finding on what gave an output's bit its level at the end of some moments.
 fn put_on_what_ran(
     exercise: &Exercise,
-    (built, sources): (&Built, &Sources),
+    built: &Built,
     finding: &mut Diagnostic,
     (inputs, port, bit): (&[String], &str, u32),
     budget: &Budget,
 ) {
-    let found = conform::ran(exercise, (&sources.map, &sources.data), &built.unit, inputs, (port, bit), budget);
-    let Some((name, span)) = found else { return };
-    if let Some((file, _)) = sources.map.files().find(|(_, f)| f.name == name) {
-        finding.span = Some(Span { file, ..span });
+    if let Some(span) = conform::ran(exercise, &built.design, inputs, (port, bit), budget) {
+        finding.span = Some(span);
     }
 }
 
 /// Puts a finding on the place that gave the wrong output its level in the event simulator, where the whole way there is known.
 pub(super) fn place(
     exercise: &Exercise,
-    (built, sources): (&Built, &Sources),
+    built: &Built,
     finding: &mut Diagnostic,
     evidence: &Evidence,
     budget: &Budget,
@@ -144,5 +132,5 @@ pub(super) fn place(
     });
     let Some((port, _, bit)) = wrong else { return };
     let inputs = conform::way_to(exercise, evidence);
-    put_on_what_ran(exercise, (built, sources), finding, (&inputs, &port.name, bit), budget);
+    put_on_what_ran(exercise, built, finding, (&inputs, &port.name, bit), budget);
 }
