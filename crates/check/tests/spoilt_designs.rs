@@ -62,58 +62,7 @@ fn spoil(random: &mut Random, design: &mut Design) {
         }
         1..=3 if exprs > 0 => {
             let at = ExprId::from_index(random.below(exprs));
-            let any = |random: &mut Random| other::<ExprId>(random, exprs);
-            match &mut design.exprs[at].kind {
-                ExprKind::Signal(s) => *s = other(random, signals),
-                ExprKind::Variable(v) => *v = other(random, variables),
-                ExprKind::Slice { base, low } => {
-                    if random.below(2) == 0 {
-                        *base = any(random);
-                    } else {
-                        spoil_width(random, low);
-                    }
-                }
-                ExprKind::Element { base, index, stride } => match random.below(3) {
-                    0 => *base = any(random),
-                    1 => *index = any(random),
-                    _ => spoil_width(random, stride),
-                },
-                ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } | ExprKind::Checked { value: a, .. } => {
-                    *a = any(random)
-                }
-                ExprKind::Binary { left, right, .. } => *if random.below(2) == 0 { left } else { right } = any(random),
-                ExprKind::Select { condition, then, otherwise, .. } => match random.below(3) {
-                    0 => *condition = any(random),
-                    1 => *then = any(random),
-                    _ => *otherwise = any(random),
-                },
-                ExprKind::Concat(list)
-                | ExprKind::Call { arguments: list, .. }
-                | ExprKind::Real { operands: list, .. }
-                | ExprKind::Text { operands: list, .. } => {
-                    if random.below(3) == 0 {
-                        list.pop();
-                    } else if let Some(last) = list.last_mut() {
-                        *last = any(random);
-                    }
-                }
-                ExprKind::System(function) => match function {
-                    SystemFunction::Rising(s, bit)
-                    | SystemFunction::Falling(s, bit)
-                    | SystemFunction::Reached(s, bit, _) => {
-                        if random.below(2) == 0 {
-                            *s = other(random, signals);
-                        } else {
-                            spoil_width(random, bit);
-                        }
-                    }
-                    SystemFunction::Changed(s) | SystemFunction::LastValue(s) | SystemFunction::Active(s) => {
-                        *s = other(random, signals)
-                    }
-                    _ => {}
-                },
-                _ => {}
-            }
+            spoil_expression(random, &mut design.exprs[at].kind, (exprs, signals, variables));
         }
         4 if signals > 0 => {
             let at = SignalId::from_index(random.below(signals));
@@ -137,6 +86,59 @@ fn spoil(random: &mut Random, design: &mut Design) {
                 _ => spoil_statements(random, &mut process.body, (exprs, signals, variables)),
             }
         }
+    }
+}
+
+fn spoil_expression(random: &mut Random, kind: &mut ExprKind, (exprs, signals, variables): (usize, usize, usize)) {
+    let any = |random: &mut Random| other::<ExprId>(random, exprs);
+    match kind {
+        ExprKind::Signal(s) => *s = other(random, signals),
+        ExprKind::Variable(v) => *v = other(random, variables),
+        ExprKind::Slice { base, low } => {
+            if random.below(2) == 0 {
+                *base = any(random);
+            } else {
+                spoil_width(random, low);
+            }
+        }
+        ExprKind::Element { base, index, stride } => match random.below(3) {
+            0 => *base = any(random),
+            1 => *index = any(random),
+            _ => spoil_width(random, stride),
+        },
+        ExprKind::Unary(_, a) | ExprKind::Resize { value: a, .. } | ExprKind::Checked { value: a, .. } => {
+            *a = any(random)
+        }
+        ExprKind::Binary { left, right, .. } => *if random.below(2) == 0 { left } else { right } = any(random),
+        ExprKind::Select { condition, then, otherwise, .. } => match random.below(3) {
+            0 => *condition = any(random),
+            1 => *then = any(random),
+            _ => *otherwise = any(random),
+        },
+        ExprKind::Concat(list)
+        | ExprKind::Call { arguments: list, .. }
+        | ExprKind::Real { operands: list, .. }
+        | ExprKind::Text { operands: list, .. } => {
+            if random.below(3) == 0 {
+                list.pop();
+            } else if let Some(last) = list.last_mut() {
+                *last = any(random);
+            }
+        }
+        ExprKind::System(function) => match function {
+            SystemFunction::Rising(s, bit) | SystemFunction::Falling(s, bit) | SystemFunction::Reached(s, bit, _) => {
+                if random.below(2) == 0 {
+                    *s = other(random, signals);
+                } else {
+                    spoil_width(random, bit);
+                }
+            }
+            SystemFunction::Changed(s) | SystemFunction::LastValue(s) | SystemFunction::Active(s) => {
+                *s = other(random, signals)
+            }
+            _ => {}
+        },
+        _ => {}
     }
 }
 

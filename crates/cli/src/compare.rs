@@ -51,7 +51,7 @@ fn port_levels(names: &[String], levels: &str) -> Vec<String> {
 pub(crate) fn compare(args: &CompareArgs) -> Result<ExitCode, Unusable> {
     let (a, b) = (design(&args.a)?, design(&args.b)?);
     let found = views::equivalence((&a, args.top_a.as_deref()), (&b, args.top_b.as_deref()), &Budget::hand_in())
-        .map_err(Unusable)?;
+        .map_err(|e| Unusable(e.to_string()))?;
     if args.json {
         report::result(&serde_json::to_string_pretty(&found).map_err(|e| Unusable(e.to_string()))?);
     } else {
@@ -113,7 +113,7 @@ pub(crate) struct InspectArgs {
 
 pub(crate) fn inspect(args: &InspectArgs) -> Result<ExitCode, Unusable> {
     let files: Vec<HandInFile> = args.files.iter().map(|p| hand_in_file(p)).collect::<Result<_, _>>()?;
-    let found = views::inspect(&files, args.top.as_deref(), &Budget::hand_in()).map_err(Unusable)?;
+    let found = views::inspect(&files, args.top.as_deref(), &Budget::hand_in()).map_err(|e| Unusable(e.to_string()))?;
     if args.json {
         report::result(&serde_json::to_string_pretty(&found).map_err(|e| Unusable(e.to_string()))?);
     } else {
@@ -135,7 +135,7 @@ pub(crate) struct StarterArgs {
 
 pub(crate) fn starter(args: &StarterArgs) -> Result<ExitCode, Unusable> {
     let exercise = load_exercise(&args.exercise)?;
-    let files = views::starter(&exercise, &Budget::hand_in()).map_err(Unusable)?;
+    let files = views::starter(&exercise, &Budget::hand_in()).map_err(|e| Unusable(e.to_string()))?;
     std::fs::create_dir_all(&args.out)
         .map_err(|e| Unusable(format!("{}: can't be made: {e}; choose another folder.", args.out.display())))?;
     for file in &files {

@@ -96,7 +96,7 @@ fn table(args: &Args, from: &str, to: &str) -> Result<String, Unusable> {
 fn design(args: &Args, to: &str) -> Result<String, Unusable> {
     let file = hand_in_file(&args.input)?;
     match to {
-        "blif" => views::blif_of(&[file], None, &Budget::hand_in()).map_err(Unusable),
+        "blif" => views::blif_of(&[file], None, &Budget::hand_in()).map_err(|e| Unusable(e.to_string())),
         other => Err(unknown(other, "designs are written as .blif")),
     }
 }

@@ -59,7 +59,7 @@ pub(crate) fn run(args: &Args) -> Result<ExitCode, Unusable> {
         record: args.vcd.is_some().then_some(elab::RECORDED),
         ..SimulationRequest::default()
     };
-    let found = run_simulation(&files, &request, &Budget::hand_in()).map_err(Unusable)?;
+    let found = run_simulation(&files, &request, &Budget::hand_in()).map_err(|e| Unusable(e.to_string()))?;
     if let (Some(path), Some(trace)) = (&args.vcd, &found.trace) {
         std::fs::write(path, sim::write_vcd(trace))
             .map_err(|e| Unusable(format!("`{}` can't be written: {e}.", path.display())))?;

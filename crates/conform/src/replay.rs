@@ -180,6 +180,37 @@ mod tests {
     use std::collections::BTreeMap;
 
     #[test]
+    fn ports_may_have_any_name_of_their_language() {
+        // `reg` and `wire` are reserved in Verilog and nothing in VHDL.
+        let text = "format = \"zesty-gate/exercise/1\"\ntitle = \"T\"\n[[port]]\nname = \"reg\"\ndir = \"in\"\nrange = \"1:0\"\n\
+                    [[port]]\nname = \"wire\"\ndir = \"in\"\n[[port]]\nname = \"y\"\ndir = \"out\"\nrange = \"0:1\"\n[behaviour]\n\
+                    kind = \"expressions\"\n[behaviour.outputs]\n\"y[0]\" = \"reg[1] & wire\"\n\"y[1]\" = \"reg[0]\"\n";
+        let exercise = Exercise::load(text, &|_| Err("none".into())).unwrap();
+        let source = "library ieee; use ieee.std_logic_1164.all; entity e is port (wire : in bit;
+            reg : in std_logic_vector(1 downto 0); y : out std_logic_vector(0 to 1)); end;
+            architecture x of e is begin y(0) <= reg(1) when wire = '1' else '0'; y(1) <= reg(0) after 5 ns; end;";
+        let mut sources = SourceMap::new();
+        sources.add(SourceFile::new("e.vhd", source));
+        let units = elab::parse(&sources, BTreeMap::new(), &mut Budget::hand_in());
+        let top = units.list().remove(0);
+        let design = elab::elaborate(&units, &top, elab::Fitting::default(), &mut Budget::hand_in()).whole.unwrap();
+        let moment = |inputs: &str, outputs: &str| Moment { inputs: inputs.into(), outputs: outputs.into() };
+        // In the exercise's order: reg[1], reg[0], wire; then y[0], y[1].
+        let right =
+            [moment("000", "00"), moment("101", "10"), moment("010", "01"), moment("111", "11"), moment("110", "01")];
+        assert!(first_other(&exercise, &design, (&right, true), &Budget::hand_in()).is_none());
+        let wrong = [moment("101", "10"), moment("110", "11")];
+        let Some((1, Other::Levels(levels))) = first_other(&exercise, &design, (&wrong, true), &Budget::hand_in())
+        else {
+            unreachable!("the second moment differs");
+        };
+        assert_eq!(levels, "01");
+        let ways = ["101".to_owned(), "110".to_owned()];
+        let span = ran(&exercise, &design, &ways, ("y", 0), &Budget::hand_in()).unwrap();
+        assert!(sources.text(span).contains("reg(0)"), "{}", sources.text(span));
+    }
+
+    #[test]
     fn levels_of_a_netlist_that_were_wrong_would_be_noticed() {
         let text = "format = \"zesty-gate/exercise/1\"\ntitle = \"T\"\n[[port]]\nname = \"a\"\ndir = \"in\"\n[[port]]\nname = \"b\"\n\
                     dir = \"in\"\n[[port]]\nname = \"y\"\ndir = \"out\"\nrange = \"1:0\"\n[behaviour]\nkind = \"expressions\"\n\

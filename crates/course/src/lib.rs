@@ -7,6 +7,6 @@ mod roster;
 mod terms;
 
 pub use compare::{Known, Line, Outcome, Preview, compare};
-pub use names::{PersonName, sort_key, valid_sign_in};
+pub use names::{PersonName, SignInError, sort_key, valid_sign_in};
 pub use roster::{Entry, MOST_PEOPLE, Remark, Roster, RosterFault, read_roster};
-pub use terms::{Extension, Late, Shown, Terms, TermsFault};
+pub use terms::{Extension, Late, NotNow, Shown, Terms, TermsFault};

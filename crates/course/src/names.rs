@@ -60,21 +60,37 @@ pub fn sort_key(name: &str, family: &str) -> (String, String) {
     (plain(if family.is_empty() { name } else { family }), plain(name))
 }
 
+/// Why a name can't be one to sign in with.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
+pub enum SignInError {
+    /// There is none.
+    #[error("A sign-in name is missing; give one.")]
+    Missing,
+    /// It is longer than 64 characters.
+    #[error("The sign-in name {0} is longer than 64 characters; shorten it.")]
+    Long(String),
+    /// It holds a blank.
+    #[error("The sign-in name `{0}` holds a blank; leave it out.")]
+    Blank(String),
+    /// It holds a character that no such name has.
+    #[error("The sign-in name `{0}` holds `{1}`; use letters, digits and . _ - @ +.")]
+    Character(String, char),
+}
+
 /// A name to sign in with as it is kept: in small letters, accents in one way (NFC), so that nobody has two accounts by a
 /// different spelling of one name. Or why it can't be one.
 ///
 /// # Errors
-/// One sentence with the remedy.
-pub fn valid_sign_in(text: &str) -> Result<String, String> {
+/// When nobody can sign in with it.
+pub fn valid_sign_in(text: &str) -> Result<String, SignInError> {
     let text: String = text.trim().nfc().collect();
     let legal = |c: char| c.is_alphanumeric() || "._-@+".contains(c);
     match text.chars().find(|c| !legal(*c)) {
-        _ if text.is_empty() => Err("A sign-in name is missing; give one.".into()),
-        _ if text.chars().count() > 64 => {
-            Err(format!("The sign-in name {text} is longer than 64 characters; shorten it."))
-        }
-        Some(' ') => Err(format!("The sign-in name `{text}` holds a blank; leave it out.")),
-        Some(c) => Err(format!("The sign-in name `{text}` holds `{c}`; use letters, digits and . _ - @ +.")),
+        _ if text.is_empty() => Err(SignInError::Missing),
+        _ if text.chars().count() > 64 => Err(SignInError::Long(text)),
+        Some(' ') => Err(SignInError::Blank(text)),
+        Some(c) => Err(SignInError::Character(text, c)),
         None => Ok(text.to_lowercase()),
     }
 }
@@ -105,9 +121,9 @@ mod tests {
         assert_eq!(valid_sign_in(" ximena@packhouse.test "), Ok("ximena@packhouse.test".into()));
         assert_eq!(valid_sign_in("josé-2"), Ok("josé-2".into()));
         assert_eq!(valid_sign_in("JOSE\u{301}-2"), Ok("josé-2".into()));
-        assert!(valid_sign_in("x y").unwrap_err().contains("holds a blank"));
-        assert!(valid_sign_in("<b>").unwrap_err().contains("holds `<`"));
-        assert!(valid_sign_in(" ").unwrap_err().contains("missing"));
-        assert!(valid_sign_in(&"x".repeat(65)).unwrap_err().contains("longer"));
+        assert!(valid_sign_in("x y").unwrap_err().to_string().contains("holds a blank"));
+        assert!(valid_sign_in("<b>").unwrap_err().to_string().contains("holds `<`"));
+        assert!(valid_sign_in(" ").unwrap_err().to_string().contains("missing"));
+        assert!(valid_sign_in(&"x".repeat(65)).unwrap_err().to_string().contains("longer"));
     }
 }

@@ -343,7 +343,7 @@ fn columns(headings: &csv::StringRecord) -> Result<BTreeMap<Column, usize>, Rost
 fn entry(line: u64, columns: &BTreeMap<Column, usize>, field: &dyn Fn(Column) -> String) -> Result<Entry, String> {
     let (own, mail, number) = (field(Column::SignIn), field(Column::Mail), field(Column::Number));
     let sign_in = [own, mail, number.clone()].into_iter().find(|text| !text.is_empty()).unwrap_or_default();
-    let sign_in = valid_sign_in(&sign_in)?;
+    let sign_in = valid_sign_in(&sign_in).map_err(|e| e.to_string())?;
     let parts = PersonName::of_parts(&field(Column::Given), &field(Column::Family));
     let name = if parts.whole.is_empty() { PersonName::of_whole(&field(Column::Whole)) } else { parts };
     if name.whole.is_empty() {

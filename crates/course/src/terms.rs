@@ -66,6 +66,25 @@ pub enum TermsFault {
     Shortens,
 }
 
+/// Why a student may not hand in now.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
+pub enum NotNow {
+    /// The exercise is not released.
+    #[error("This exercise is not released yet.")]
+    NotReleased,
+    /// So many attempts may be made, and all are.
+    #[error("{} used; ask the instructor if you need another.", attempts_are(*.0))]
+    Used(u32),
+    /// It is over.
+    #[error("The due time is over, and late hand-ins are not taken; ask the instructor for an extension.")]
+    Late,
+}
+
+fn attempts_are(most: u32) -> String {
+    if most == 1 { "The only attempt is".into() } else { format!("All {most} attempts are") }
+}
+
 impl Terms {
     /// Can these be kept?
     ///
@@ -102,20 +121,17 @@ impl Terms {
     /// May a student with so many hand-ins hand in once more? Says whether that is late.
     ///
     /// # Errors
-    /// Why not, in a sentence.
-    pub fn may_hand_in(&self, due: Option<i64>, attempts: u32, now: i64) -> Result<bool, String> {
+    /// Why not.
+    pub fn may_hand_in(&self, due: Option<i64>, attempts: u32, now: i64) -> Result<bool, NotNow> {
         if !self.is_released(now) {
-            return Err("This exercise is not released yet.".into());
+            return Err(NotNow::NotReleased);
         }
         if let Some(most) = self.attempts.filter(|most| attempts >= *most) {
-            let used = if most == 1 { "The only attempt is".into() } else { format!("All {most} attempts are") };
-            return Err(format!("{used} used; ask the instructor if you need another."));
+            return Err(NotNow::Used(most));
         }
         let is_late = due.is_some_and(|due| now > due);
         if is_late && self.late == Late::Refused {
-            return Err(
-                "The due time is over, and late hand-ins are not taken; ask the instructor for an extension.".into()
-            );
+            return Err(NotNow::Late);
         }
         Ok(is_late)
     }
@@ -158,10 +174,10 @@ mod tests {
     #[test]
     fn hand_ins_are_taken_between_release_and_due_as_often_as_said() {
         let t = terms();
-        assert!(t.may_hand_in(Some(200), 0, 99).unwrap_err().contains("not released"));
+        assert!(t.may_hand_in(Some(200), 0, 99).unwrap_err().to_string().contains("not released"));
         assert_eq!(t.may_hand_in(Some(200), 1, 200), Ok(false));
-        assert!(t.may_hand_in(Some(200), 2, 150).unwrap_err().contains("All 2 attempts"));
-        assert!(t.may_hand_in(Some(200), 0, 201).unwrap_err().contains("not taken"));
+        assert!(t.may_hand_in(Some(200), 2, 150).unwrap_err().to_string().contains("All 2 attempts"));
+        assert!(t.may_hand_in(Some(200), 0, 201).unwrap_err().to_string().contains("not taken"));
         assert_eq!(Terms { late: Late::Accepted, ..t }.may_hand_in(Some(200), 0, 201), Ok(true));
         assert_eq!(Terms::default().may_hand_in(None, 999, 1), Ok(false));
     }

@@ -417,31 +417,40 @@ fn table_rails(
     Ok(if table.level { inverse(net, none) } else { none })
 }
 
+/// What the format has no words for.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
+pub enum NotSayable {
+    /// An output's bit or a register that may have no level.
+    #[error("`{0}` may be unknown or float, which this format can't say; give it a level.")]
+    Unknown(String),
+    /// A register with an asynchronous set or reset.
+    #[error("`{0}` is set or reset at once, which this format can't say; reset it at the clock edge.")]
+    Asynchronous(String),
+    /// A register with a clock that is made inside.
+    #[error("The clock of `{0}` is no input, which is not written; clock it from an input.")]
+    InnerClock(String),
+}
+
 /// What has to be computed, when the format has words for all of it.
-fn sayable(net: &Netlist, sure: &Netlist, name: &dyn Fn(&str, u32) -> String) -> Result<Vec<Lit>, String> {
+fn sayable(net: &Netlist, sure: &Netlist, name: &dyn Fn(&str, u32) -> String) -> Result<Vec<Lit>, NotSayable> {
     let mut roots: Vec<Lit> = Vec::new();
     for output in &sure.outputs {
         if output.unknown != Lit::FALSE || output.floating != Lit::FALSE {
             let name = name(&output.port, output.position);
-            return Err(format!("`{name}` may be unknown or float, which this format can't say; give it a level."));
+            return Err(NotSayable::Unknown(name));
         }
         roots.push(output.value);
     }
     for r in &sure.registers {
         if !r.controls.is_empty() {
-            return Err(format!(
-                "`{}` is set or reset at once, which this format can't say; reset it at the clock edge.",
-                r.name
-            ));
+            return Err(NotSayable::Asynchronous(r.name.clone()));
         }
         if r.next_unknown != Lit::FALSE {
-            return Err(format!("`{}` may become unknown, which this format can't say; give it a level.", r.name));
+            return Err(NotSayable::Unknown(r.name.clone()));
         }
         if !matches!(net.node(r.clock.node()), Node::Input(_)) || r.clock.is_const() {
-            return Err(format!(
-                "The clock of `{}` is no input, which is not written; clock it from an input.",
-                r.name
-            ));
+            return Err(NotSayable::InnerClock(r.name.clone()));
         }
         roots.push(r.next);
     }
@@ -453,7 +462,7 @@ fn sayable(net: &Netlist, sure: &Netlist, name: &dyn Fn(&str, u32) -> String) ->
 /// # Errors
 /// One sentence when the format has no words for the design: asynchronous controls, levels that stay unknown, clocks
 /// that are made inside.
-pub fn write_blif(net: &Netlist, model: &str, name: &dyn Fn(&str, u32) -> String) -> Result<String, String> {
+pub fn write_blif(net: &Netlist, model: &str, name: &dyn Fn(&str, u32) -> String) -> Result<String, NotSayable> {
     let sure = without_unknown(net);
     let mut names: HashMap<NodeId, String> = HashMap::new();
     for bit in &net.inputs {

@@ -24,7 +24,7 @@ mod uses;
 mod validate;
 mod watch;
 
-pub use blif::{BlifError, read_blif, write_blif};
+pub use blif::{BlifError, NotSayable, read_blif, write_blif};
 pub use dump::dump;
 pub use expr::{BinaryOp, Expr, ExprKind, SystemFunction, TextOp, UnaryOp, UnknownCondition, Unknowns};
 pub use fold::{binary_value, fold, unary_value, unknown_comparison};

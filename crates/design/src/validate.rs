@@ -1,5 +1,6 @@
 //! Checks that a design keeps the promises its consumers rely on: ids exist, widths fit, operands come first.
 
+use crate::Subprogram;
 use crate::expr::{ExprKind, SystemFunction, TextOp};
 use crate::ids::{ExprId, SignalId, VariableId};
 use crate::model::{Design, TypeKind};
@@ -275,27 +276,9 @@ fn statement(design: &Design, stmt: &Stmt, loops: usize) -> Result<(), Invalid> 
         }
         StmtKind::Exit(None) | StmtKind::Next(None) if loops == 0 => Some("no loop is around it"),
         StmtKind::Exit(_) | StmtKind::Next(_) | StmtKind::Return | StmtKind::Finish | StmtKind::Control(_) => None,
-        StmtKind::Wait(kind) => {
-            let fits = match kind {
-                WaitKind::For(time) => has(*time),
-                WaitKind::On(list) => events_fit(design, list),
-                WaitKind::Until(condition) => is_bit(*condition),
-                WaitKind::Change { on, until, timeout } => {
-                    events_fit(design, on) && until.is_none_or(is_bit) && timeout.is_none_or(has)
-                }
-                WaitKind::Forever => true,
-            };
-            (!fits).then_some("it waits for what is not there")
-        }
+        StmtKind::Wait(kind) => (!wait_fits(design, kind)).then_some("it waits for what is not there"),
         StmtKind::Call { subprogram, arguments } => {
-            let fits = design.subprograms.get(*subprogram).is_some_and(|s| {
-                let formal = |v: VariableId| design.variables.get(v).map(|v| design.type_width(v.ty));
-                s.parameters.len() == arguments.len()
-                    && s.parameters.iter().zip(arguments).all(|((v, _), (value, out))| {
-                        formal(*v).is_some_and(|w| as_wide(*value, w) && out.as_ref().is_none_or(|t| t.width == w))
-                            && out.as_ref().is_none_or(|t| target_fits(design, t))
-                    })
-            });
+            let fits = design.subprograms.get(*subprogram).is_some_and(|s| arguments_fit(design, s, arguments));
             (!fits).then_some("a call doesn't fit its subprogram")
         }
         StmtKind::Print { parts, time, .. } => {
@@ -313,6 +296,31 @@ fn statement(design: &Design, stmt: &Stmt, loops: usize) -> Result<(), Invalid> 
         Some(message) => Err(Invalid { message: message.into(), span: stmt.span }),
         None => Ok(()),
     }
+}
+
+fn wait_fits(design: &Design, kind: &WaitKind) -> bool {
+    let has = |e: ExprId| design.exprs.get(e).is_some();
+    let is_bit = |e: ExprId| design.exprs.get(e).is_some_and(|e| e.width == 1);
+    match kind {
+        WaitKind::For(time) => has(*time),
+        WaitKind::On(list) => events_fit(design, list),
+        WaitKind::Until(condition) => is_bit(*condition),
+        WaitKind::Change { on, until, timeout } => {
+            events_fit(design, on) && until.is_none_or(is_bit) && timeout.is_none_or(has)
+        }
+        WaitKind::Forever => true,
+    }
+}
+
+/// What goes in is as wide as its parameter, and so is what takes it out.
+fn arguments_fit(design: &Design, subprogram: &Subprogram, arguments: &[(ExprId, Option<Target>)]) -> bool {
+    let width = |v: VariableId| design.variables.get(v).map(|v| design.type_width(v.ty));
+    let fits = |v: VariableId, (value, out): &(ExprId, Option<Target>)| {
+        let wide = width(v).filter(|w| design.exprs.get(*value).is_some_and(|e| e.width == *w));
+        wide.is_some_and(|w| out.as_ref().is_none_or(|t| t.width == w && target_fits(design, t)))
+    };
+    subprogram.parameters.len() == arguments.len()
+        && subprogram.parameters.iter().zip(arguments).all(|((v, _), argument)| fits(*v, argument))
 }
 
 fn target_fits(design: &Design, target: &Target) -> bool {

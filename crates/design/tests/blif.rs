@@ -126,8 +126,8 @@ fn what_the_format_cannot_say_is_refused_in_a_sentence() {
         unknown: Lit::FALSE,
     });
     let name = |port: &str, _: u32| port.to_owned();
-    assert!(write_blif(&gated, "t", &name).unwrap_err().contains("set or reset at once"));
+    assert!(write_blif(&gated, "t", &name).unwrap_err().to_string().contains("set or reset at once"));
     let mut floating = latch;
     floating.outputs[0].floating = Lit::TRUE;
-    assert!(write_blif(&floating, "t", &name).unwrap_err().contains("may be unknown or float"));
+    assert!(write_blif(&floating, "t", &name).unwrap_err().to_string().contains("may be unknown or float"));
 }

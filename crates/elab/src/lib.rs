@@ -14,6 +14,7 @@ mod resources;
 mod simulation;
 mod stack;
 mod table;
+mod unusable;
 
 pub use build::{Built, Fitted, Goal, NetlistKind, Parsed, Stop, Way, synthesise};
 pub use files::{HandInFile, Sources};
@@ -27,3 +28,4 @@ pub use resources::{USUAL_LUT_INPUTS, resources};
 pub use simulation::{Assertions, RECORDED, Simulation, SimulationRequest, run_simulation, testbench};
 pub use stack::{ample, fault};
 pub use table::{ActualColumn, ActualTable, actual_table, input_columns, output_bits};
+pub use unusable::Unusable;

@@ -5,6 +5,7 @@ use crate::files::{HandInFile, Sources};
 use crate::languages::{self, Fitting, Unit};
 use crate::parameter::Parameter;
 use crate::port::ExercisePort;
+use crate::unusable::Unusable;
 use base::{Budget, Diagnostic, SourceFile, SourceMap};
 use design::{Design, Direction};
 
@@ -35,17 +36,23 @@ pub struct Loaded {
 }
 
 /// Reads files and elaborates the top, chosen or found.
-pub fn load(files: &[HandInFile], top: Option<&str>, budget: &mut Budget) -> Result<Loaded, String> {
+///
+/// # Errors
+/// When nothing can be read of a file.
+pub fn load(files: &[HandInFile], top: Option<&str>, budget: &mut Budget) -> Result<Loaded, Unusable> {
     load_with(files, top, None, budget)
 }
 
 /// The same with a value for a parameter of the top, if it has that.
+///
+/// # Errors
+/// The same.
 pub fn load_with(
     files: &[HandInFile],
     top: Option<&str>,
     parameter: Option<&Parameter>,
     budget: &mut Budget,
-) -> Result<Loaded, String> {
+) -> Result<Loaded, Unusable> {
     let mut sources = SourceMap::new();
     let mut data = std::collections::BTreeMap::new();
     for file in files {
@@ -54,14 +61,13 @@ pub fn load_with(
             continue;
         }
         if languages::language(&file.name).is_none() {
-            return Err(format!("`{}` has an ending that is not read; use .v, .sv, .vhd, .vhdl or .pla.", file.name));
+            return Err(Unusable::Ending(file.name.clone()));
         }
-        let source = SourceFile::decode(&file.name, &file.bytes)
-            .map_err(|_| format!("`{}` is empty, too large or no text file.", file.name))?;
+        let source = SourceFile::decode(&file.name, &file.bytes).map_err(|_| Unusable::NotText(file.name.clone()))?;
         sources.add(source);
     }
     if sources.files().next().is_none() {
-        return Err("There is no design among the files; give one that ends in .v, .sv, .vhd, .vhdl or .pla.".into());
+        return Err(Unusable::NoDesign);
     }
     let sources = Sources { map: sources, data };
     let parsed = Parsed::new(&sources, budget);

@@ -3,6 +3,7 @@
 use crate::files::HandInFile;
 use crate::load::load;
 use crate::stack::ample;
+use crate::unusable::Unusable;
 use base::{Budget, Diagnostic};
 use design::{Design, Stmt, StmtKind};
 use serde::Serialize;
@@ -74,16 +75,16 @@ pub const RECORDED: usize = 2_000_000;
 /// Runs a design.
 ///
 /// # Errors
-/// One sentence when a file can't be used at all.
+/// When nothing can be read of a file.
 pub fn run_simulation(
     files: &[HandInFile],
     request: &SimulationRequest,
     budget: &Budget,
-) -> Result<Simulation, String> {
-    ample(|| run(files, request, budget)).unwrap_or_else(|fault| Err(fault.to_string()))
+) -> Result<Simulation, Unusable> {
+    ample(|| run(files, request, budget)).unwrap_or_else(|fault| Err(fault.into()))
 }
 
-fn run(files: &[HandInFile], request: &SimulationRequest, budget: &Budget) -> Result<Simulation, String> {
+fn run(files: &[HandInFile], request: &SimulationRequest, budget: &Budget) -> Result<Simulation, Unusable> {
     let bench = if request.top.is_none() { testbench(files, budget)? } else { None };
     let top = request.top.as_deref().or(bench.as_deref());
     let loaded = load(files, top, &mut budget.clone())?;
@@ -133,7 +134,10 @@ fn run(files: &[HandInFile], request: &SimulationRequest, budget: &Budget) -> Re
 }
 
 /// The unit without ports that nobody instantiates, when there is just one.
-pub fn testbench(files: &[HandInFile], budget: &Budget) -> Result<Option<String>, String> {
+///
+/// # Errors
+/// When nothing can be read of a file.
+pub fn testbench(files: &[HandInFile], budget: &Budget) -> Result<Option<String>, Unusable> {
     let units = load(files, None, &mut budget.clone())?.units;
     let used = |name: &str| units.iter().any(|u| u.instantiates.iter().any(|i| i.eq_ignore_ascii_case(name)));
     let mut benches = units.iter().filter(|u| u.ports.is_empty() && !used(&u.name));

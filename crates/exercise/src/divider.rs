@@ -58,19 +58,34 @@ fn plan(kind: &str, clock: u64, wanted: f64, cycles_per_count: u64) -> Option<Di
     })
 }
 
+/// Why a frequency can't be had from a clock.
+#[derive(Clone, Copy, Debug, PartialEq, thiserror::Error)]
+#[non_exhaustive]
+pub enum DividerError {
+    /// The clock's frequency is out of reach.
+    #[error("A clock has 1 Hz to 100 GHz; write for example 12000000.")]
+    Clock,
+    /// The frequency is none.
+    #[error("Write a frequency above 0 Hz, for example 1 or 0.5.")]
+    Frequency,
+    /// The frequency is above that of the clock: both in Hz.
+    #[error("A clock of {} Hz can't be divided down to the faster {} Hz.", grouped(*.0), .1)]
+    Faster(u64, f64),
+}
+
 /// The ways to divide a clock down to a frequency, nearest whole counts.
 ///
 /// # Errors
-/// One sentence when the frequency can't be had from this clock.
-pub fn divider_plans(clock_hz: u64, wanted_hz: f64) -> Result<Vec<DividerPlan>, String> {
+/// When the frequency can't be had from this clock.
+pub fn divider_plans(clock_hz: u64, wanted_hz: f64) -> Result<Vec<DividerPlan>, DividerError> {
     if clock_hz == 0 || clock_hz > 100_000_000_000 {
-        return Err("A clock has 1 Hz to 100 GHz; write for example 12000000.".into());
+        return Err(DividerError::Clock);
     }
     if !(wanted_hz.is_finite() && wanted_hz > 0.0) {
-        return Err("Write a frequency above 0 Hz, for example 1 or 0.5.".into());
+        return Err(DividerError::Frequency);
     }
     if wanted_hz > clock_hz as f64 {
-        return Err(format!("A clock of {} Hz can't be divided down to the faster {wanted_hz} Hz.", grouped(clock_hz)));
+        return Err(DividerError::Faster(clock_hz, wanted_hz));
     }
     let plans = [plan("toggle", clock_hz, wanted_hz, 2), plan("pulse", clock_hz, wanted_hz, 1)];
     Ok(plans.into_iter().flatten().collect())
@@ -113,9 +128,9 @@ mod tests {
 
     #[test]
     fn what_a_clock_can_not_give_is_told() {
-        assert!(divider_plans(1_000, 2_000.0).unwrap_err().contains("can't be divided down"));
-        assert!(divider_plans(1_000, 0.0).unwrap_err().contains("above 0 Hz"));
-        assert!(divider_plans(1_000, f64::NAN).unwrap_err().contains("above 0 Hz"));
+        assert!(divider_plans(1_000, 2_000.0).unwrap_err().to_string().contains("can't be divided down"));
+        assert!(divider_plans(1_000, 0.0).unwrap_err().to_string().contains("above 0 Hz"));
+        assert!(divider_plans(1_000, f64::NAN).unwrap_err().to_string().contains("above 0 Hz"));
         assert!(divider_plans(0, 1.0).is_err());
         // Faster than half the clock: only the pulse, which is then always high, remains near.
         assert_eq!(divider_plans(1_000, 1_000.0).unwrap().last().unwrap().terminal_count, 0);

@@ -2,11 +2,23 @@
 
 use toml_edit::{Array, ArrayOfTables, DocumentMut, Item, Table, value};
 
+/// Why an exercise file and its files don't come apart, or together.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
+pub enum FilesError {
+    /// The exercise file is not valid TOML; what the reader says of it.
+    #[error("The exercise file is not valid TOML: {0}.")]
+    NotToml(String),
+    /// A file that it names is not there.
+    #[error("The exercise names the file `{0}`, which is not there; put it beside.")]
+    Missing(String),
+}
+
 /// The exercise file without what is in its files, and these: name and text.
 ///
 /// # Errors
 /// When the file is not valid TOML.
-pub fn apart(text: &str) -> Result<(String, Vec<(String, String)>), String> {
+pub fn apart(text: &str) -> Result<(String, Vec<(String, String)>), FilesError> {
     let mut document = parsed(text)?;
     let mut files = Vec::new();
     if let Some(list) = document.get_mut("attachment").and_then(Item::as_array_of_tables_mut) {
@@ -25,7 +37,7 @@ pub fn apart(text: &str) -> Result<(String, Vec<(String, String)>), String> {
 ///
 /// # Errors
 /// When the file is not valid TOML, or a file that it names is not there.
-pub fn together(text: &str, find: &dyn Fn(&str) -> Option<String>) -> Result<String, String> {
+pub fn together(text: &str, find: &dyn Fn(&str) -> Option<String>) -> Result<String, FilesError> {
     let mut document = parsed(text)?;
     let named = document.get("behaviour").and_then(|b| b.get("files")).and_then(Item::as_array);
     let named: Vec<String> = named.into_iter().flatten().filter_map(|f| f.as_str().map(str::to_owned)).collect();
@@ -51,7 +63,7 @@ pub fn together(text: &str, find: &dyn Fn(&str) -> Option<String>) -> Result<Str
         match found {
             Some(found) => file["text"] = value(found),
             None if is_picture => {}
-            None => return Err(format!("The exercise names the file `{name}`, which is not there; put it beside.")),
+            None => return Err(FilesError::Missing(name)),
         }
     }
     if !named.is_empty() {
@@ -74,8 +86,8 @@ fn bare(path: &str) -> &str {
     path.rsplit(['/', '\\']).next().unwrap_or(path)
 }
 
-fn parsed(text: &str) -> Result<DocumentMut, String> {
-    text.parse().map_err(|e: toml_edit::TomlError| format!("The exercise file is not valid TOML: {}.", e.message()))
+fn parsed(text: &str) -> Result<DocumentMut, FilesError> {
+    text.parse().map_err(|e: toml_edit::TomlError| FilesError::NotToml(e.message().to_owned()))
 }
 
 #[cfg(test)]
@@ -111,8 +123,8 @@ mod tests {
 
     #[test]
     fn a_file_that_is_not_there_is_named() {
-        let told = together(FOLDER, &|_| None).unwrap_err();
+        let told = together(FOLDER, &|_| None).unwrap_err().to_string();
         assert!(told.contains("`begin.v`"), "{told}");
-        assert!(apart("no toml =").unwrap_err().contains("not valid TOML"));
+        assert!(apart("no toml =").unwrap_err().to_string().contains("not valid TOML"));
     }
 }

@@ -21,10 +21,10 @@ mod widths;
 pub use attachment::{Attachment, Use};
 pub use checked::checked_part;
 pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec, clocked};
-pub use divider::{DividerPlan, divider_plans};
+pub use divider::{DividerError, DividerPlan, divider_plans};
 pub use exercise::{Exercise, ExerciseError, WiringPlan, shows_answers};
 pub use expected::Expected;
-pub use files::{apart, retitled, together};
+pub use files::{FilesError, apart, retitled, together};
 pub use form::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, PortDraft, Worked};
 pub use form_parts::{
     AnswerDraft, AttachmentDraft, ClockDraft, NamedText, PartsDraft, RateDraft, RulesDraft, SequenceDraft, StateDraft,

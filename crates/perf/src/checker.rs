@@ -18,7 +18,7 @@ fn file(name: &str, text: &str) -> HandInFile {
 
 fn compare((a, top_a): (&str, &str), (b, top_b): (&str, &str)) -> Result<Equivalence> {
     let sides = ([file("a.v", a)], [file("b.v", b)]);
-    equivalence((&sides.0, Some(top_a)), (&sides.1, Some(top_b)), &Budget::hand_in()).map_err(|e| anyhow!(e))
+    equivalence((&sides.0, Some(top_a)), (&sides.1, Some(top_b)), &Budget::hand_in()).map_err(anyhow::Error::from)
 }
 
 fn proofs() -> Result<()> {

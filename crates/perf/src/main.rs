@@ -112,7 +112,7 @@ fn many_lines() -> Result<()> {
     anyhow::ensure!((10_000..11_000).contains(&lines), "{lines} lines");
     let files = vec![HandInFile { name: "lanes.v".into(), bytes: text.into_bytes() }];
     let mut times = measure(9, || {
-        let found = views::inspect(&files, Some("top"), &Budget::hand_in()).map_err(anyhow::Error::msg)?;
+        let found = views::inspect(&files, Some("top"), &Budget::hand_in())?;
         let flip_flops = found.resources.map_or(0, |r| r.flip_flops);
         anyhow::ensure!(flip_flops == 240 * 10, "{flip_flops} {:?}", found.findings.first());
         Ok(())

@@ -110,7 +110,7 @@ fn events() -> Result<()> {
       always #5 clk = ~clk; always @(posedge clk) n <= n + 1; initial #4000000 $finish; endmodule";
     let request = SimulationRequest { steps: Some(u64::MAX), ..SimulationRequest::default() };
     let start = Instant::now();
-    let found = run_simulation(&bench_file(text), &request, &Budget::hand_in()).map_err(anyhow::Error::msg)?;
+    let found = run_simulation(&bench_file(text), &request, &Budget::hand_in())?;
     anyhow::ensure!(found.is_clean(), "{:?}", found.findings.first());
     a_second("event simulator, a clocked counter with its Gray code", "events", found.events, start.elapsed(), 2.0);
     Ok(())
@@ -122,7 +122,7 @@ fn sweep() -> Result<()> {
       initial begin for (i = 0; i < 65536; i = i + 1) begin x = i; #1 $display(\"%h %h\", x, y); end $finish; end endmodule";
     let mut times = measure(5, || {
         let request = SimulationRequest { steps: Some(u64::MAX), ..SimulationRequest::default() };
-        let found = run_simulation(&bench_file(text), &request, &Budget::hand_in()).map_err(anyhow::Error::msg)?;
+        let found = run_simulation(&bench_file(text), &request, &Budget::hand_in())?;
         anyhow::ensure!(found.output.lines().count() == 65_536, "{:?}", found.findings.first());
         Ok(())
     })?;

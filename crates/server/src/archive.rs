@@ -56,6 +56,7 @@ pub(crate) fn unpacked(bytes: &[u8]) -> Result<String, String> {
         let path = format!("{folder}{path}");
         files.iter().find(|f| f.0 == path).map(|f| f.1.clone())
     })
+    .map_err(|e| e.to_string())
 }
 
 /// An exercise as a zip: `exercise.toml` and its files beside it.
@@ -63,7 +64,7 @@ pub(crate) fn unpacked(bytes: &[u8]) -> Result<String, String> {
 /// # Errors
 /// When it can't be written.
 pub(crate) fn packed(text: &str) -> Result<Vec<u8>, String> {
-    let (bare, files) = exercise::apart(text)?;
+    let (bare, files) = exercise::apart(text).map_err(|e| e.to_string())?;
     let options = SimpleFileOptions::default().compression_method(CompressionMethod::Deflated);
     let mut zip = ZipWriter::new(Cursor::new(Vec::new()));
     let all = [("exercise.toml", bare.as_str())].into_iter().chain(files.iter().map(|(n, t)| (n.as_str(), t.as_str())));

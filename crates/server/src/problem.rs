@@ -88,6 +88,11 @@ impl Problem {
         Self::new(StatusCode::PAYLOAD_TOO_LARGE, "Too large", detail)
     }
 
+    /// The same where a number stands in the log already; the sentence says it.
+    pub(crate) fn told_fault(sentence: impl Into<String>) -> Self {
+        Self::new(StatusCode::INTERNAL_SERVER_ERROR, "Our fault", sentence.into())
+    }
+
     /// A failure that is nobody's but ours: logged, told without detail.
     pub(crate) fn our_fault(what: impl fmt::Display) -> Self {
         let number = format!("{:06x}", rand::random::<u32>() & 0xff_ffff);

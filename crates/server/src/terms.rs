@@ -91,7 +91,7 @@ impl Own {
             due_at: self.due,
             attempts_left: self.terms.attempts.map(|most| most.saturating_sub(self.attempts)),
             shown: key(self.terms.shows(self.due, self.now)).into(),
-            refusal: self.terms.may_hand_in(self.due, self.attempts, self.now).err(),
+            refusal: self.terms.may_hand_in(self.due, self.attempts, self.now).err().map(|e| e.to_string()),
         }
     }
 

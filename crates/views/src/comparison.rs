@@ -1,6 +1,7 @@
 //! Are two designs equal? Both are run over every row, proved by SAT, or followed over their states; names bring their
 //! ports together.
 
+use crate::not_shown::{NotShown, asked};
 use base::{Budget, Diagnostic};
 use design::{Lit, Netlist};
 use elab::{ExercisePort, HandInFile, Loaded, NetlistKind, actual_table, ample, load, machine_of, ports_of};
@@ -93,16 +94,16 @@ enum Side {
     Net(Vec<ExercisePort>, Box<Netlist>),
 }
 
-fn read_side(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Side, String> {
-    ample(|| side_of(files, top, budget)).unwrap_or_else(|fault| Err(fault.to_string()))
+fn read_side(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Side, NotShown> {
+    ample(|| side_of(files, top, budget)).unwrap_or_else(|fault| Err(fault.into()))
 }
 
-fn side_of(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Side, String> {
+fn side_of(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Side, NotShown> {
     if let [file] = files
         && file.name.to_ascii_lowercase().ends_with(".pla")
     {
         let text = String::from_utf8_lossy(&file.bytes);
-        let table = parse_pla(&text).map_err(|e| format!("`{}`, {e}.", file.name))?;
+        let table = parse_pla(&text).map_err(|e| NotShown::Sources(format!("`{}`, {e}.", file.name)))?;
         let outputs = table.outputs.into_iter().map(|o| Column {
             unknown: RowSet::empty(o.ones.inputs()),
             name: o.name,
@@ -116,7 +117,7 @@ fn side_of(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<S
     {
         let text = String::from_utf8_lossy(&file.bytes);
         let net = design::read_blif(&text, top, &mut budget.clone())
-            .map_err(|e| format!("{}:{}: {}", file.name, e.line, e.message))?;
+            .map_err(|e| NotShown::Sources(format!("{}:{}: {}", file.name, e.line, e.message)))?;
         let port = |name: &String, is_input| ExercisePort { name: name.clone(), is_input, shape: Shape::SCALAR };
         let ports =
             net.inputs.iter().map(|i| port(&i.port, true)).chain(net.outputs.iter().map(|o| port(&o.port, false)));
@@ -125,12 +126,14 @@ fn side_of(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<S
     let mut budget = budget.clone();
     let loaded = load(files, top, &mut budget)?;
     if let Some(told) = first_stop(&loaded, &[]) {
-        return Err(told);
+        return Err(NotShown::Sources(told));
     }
-    let Some(design) = &loaded.design else { return Err("There is no design to compare; check the files.".into()) };
+    let Some(design) = &loaded.design else {
+        return Err(NotShown::Sources("There is no design to compare; check the files.".into()));
+    };
     let synthesis = elab::synthesise(design, NetlistKind::WithLatches, &budget);
     if let Some(told) = first_stop(&loaded, &synthesis.diagnostics) {
-        return Err(told);
+        return Err(NotShown::Sources(told));
     }
     Ok(Side::Net(ports_of(design), Box::new(synthesis.netlist)))
 }
@@ -150,13 +153,13 @@ impl Side {
         }
     }
 
-    fn table(self, budget: &Budget) -> Result<Table, String> {
+    fn table(self, budget: &Budget) -> Result<Table, NotShown> {
         let (ports, netlist) = match self {
             Side::Table(table) => return Ok(table),
             Side::Net(ports, netlist) => (ports, netlist),
         };
         let actual = actual_table(&netlist, &ports, &mut budget.clone())
-            .map_err(|e| format!("The comparison needs more than its budget: {}.", e.0))?;
+            .map_err(|e| NotShown::TooLarge(format!("The comparison needs more than its budget: {}.", e.0)))?;
         let outputs = actual.columns.into_iter().map(|c| Column {
             dont_care: RowSet::empty(c.ones.inputs()),
             name: c.name,
@@ -168,32 +171,34 @@ impl Side {
 }
 
 /// Positions in `theirs` of the names of `ours`, capitals apart.
-fn matched(ours: &[String], theirs: &[String], what: &str) -> Result<Vec<usize>, String> {
+fn matched(ours: &[String], theirs: &[String], what: &str) -> Result<Vec<usize>, NotShown> {
     let find = |name: &String| {
         let exact = theirs.iter().position(|t| t == name);
         exact.or_else(|| theirs.iter().position(|t| t.eq_ignore_ascii_case(name)))
     };
     for (list, other, side) in [(ours, theirs, "second"), (theirs, ours, "first")] {
         if let Some(missing) = list.iter().find(|n| !other.iter().any(|o| o.eq_ignore_ascii_case(n))) {
-            return Err(format!("The {side} design has no {what} `{missing}`; give both the same ports."));
+            return asked(format!("The {side} design has no {what} `{missing}`; give both the same ports."));
         }
     }
-    ours.iter().map(|n| find(n).ok_or_else(|| format!("The other design has no {what} `{n}`."))).collect()
+    ours.iter()
+        .map(|n| find(n).ok_or_else(|| NotShown::Asked(format!("The other design has no {what} `{n}`."))))
+        .collect()
 }
 
 /// A design as one file of the Berkeley logic interchange format.
 ///
 /// # Errors
 /// One sentence when it can't be read, or has something that the format can't say.
-pub fn blif_of(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<String, String> {
+pub fn blif_of(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<String, NotShown> {
     match read_side(files, top, budget)? {
-        Side::Table(_) => Err("A table can't be built; give Verilog, VHDL or BLIF.".into()),
+        Side::Table(_) => asked("A table can't be built; give Verilog, VHDL or BLIF."),
         Side::Net(ports, net) => {
             let name = |port: &str, position: u32| {
                 let found = ports.iter().find(|p| p.name == port);
                 found.map_or_else(|| port.to_owned(), |p| p.shape.bit_name(&p.name, position))
             };
-            design::write_blif(&net, top.unwrap_or("design"), &name)
+            design::write_blif(&net, top.unwrap_or("design"), &name).map_err(|e| NotShown::Asked(e.to_string()))
         }
     }
 }
@@ -209,7 +214,7 @@ pub fn equivalence(
     a: (&[HandInFile], Option<&str>),
     b: (&[HandInFile], Option<&str>),
     budget: &Budget,
-) -> Result<Equivalence, String> {
+) -> Result<Equivalence, NotShown> {
     let (first, second) = (read_side(a.0, a.1, budget)?, read_side(b.0, b.1, budget)?);
     match (first, second) {
         (Side::Net(ports, net), Side::Net(other_ports, other))
@@ -221,11 +226,11 @@ pub fn equivalence(
         (first, second) if first.has_rows() && second.has_rows() => {
             by_rows(&first.table(budget)?, &second.table(budget)?)
         }
-        _ => Err("A PLA file can be compared with a combinational design of at most 20 input bits only.".into()),
+        _ => asked("A PLA file can be compared with a combinational design of at most 20 input bits only."),
     }
 }
 
-fn by_rows(first: &Table, second: &Table) -> Result<Equivalence, String> {
+fn by_rows(first: &Table, second: &Table) -> Result<Equivalence, NotShown> {
     let inputs = matched(&first.inputs, &second.inputs, "input")?;
     let names = |t: &Table| t.outputs.iter().map(|o| o.name.clone()).collect::<Vec<_>>();
     let outputs = matched(&names(first), &names(second), "output")?;
@@ -283,12 +288,12 @@ fn input_of(ports: &[ExercisePort], net: &Netlist, lit: Lit) -> Option<(String, 
     Some((port.shape.bit_name(&port.name, bit.position), bit.value == lit))
 }
 
-fn timing(ports: &[ExercisePort], net: &Netlist) -> Result<Timing, String> {
+fn timing(ports: &[ExercisePort], net: &Netlist) -> Result<Timing, NotShown> {
     let mut timing = Timing { clock: None, rising: true, reset: None };
     for register in &net.registers {
         let Some((name, plain)) = input_of(ports, net, register.clock) else { continue };
         if timing.clock.as_ref().is_some_and(|c| *c != name) {
-            return Err("The design has several clocks; compare designs with one clock.".into());
+            return asked("The design has several clocks; compare designs with one clock.");
         }
         timing.rising = register.rising == plain;
         timing.clock = Some(name);
@@ -296,7 +301,7 @@ fn timing(ports: &[ExercisePort], net: &Netlist) -> Result<Timing, String> {
         timing.reset = timing.reset.or(control);
     }
     if net.registers.iter().any(|r| !r.clock.is_const()) && timing.clock.is_none() {
-        return Err("No input of the design clocks its registers; let one of them be the clock.".into());
+        return asked("No input of the design clocks its registers; let one of them be the clock.");
     }
     if timing.reset.is_none() && net.registers.iter().any(|r| r.initial.is_none()) {
         // A synchronous reset is known by its name only (common practice).
@@ -349,7 +354,7 @@ fn machines(
     a: (&[ExercisePort], &Netlist),
     b: (&[ExercisePort], &Netlist),
     budget: &Budget,
-) -> Result<Equivalence, String> {
+) -> Result<Equivalence, NotShown> {
     let (mut inputs, outputs) = (bit_names(a.0, true), bit_names(a.0, false));
     matched(&inputs, &bit_names(b.0, true), "input")?;
     matched(&outputs, &bit_names(b.0, false), "output")?;
@@ -358,7 +363,9 @@ fn machines(
     if let (Some(one), Some(other)) = (&first.clock, &second.clock)
         && !one.eq_ignore_ascii_case(other)
     {
-        return Err(format!("The clock is `{one}` in the first design and `{other}` in the second; give it one name."));
+        return asked(format!(
+            "The clock is `{one}` in the first design and `{other}` in the second; give it one name."
+        ));
     }
     inputs.retain(|i| clock.as_ref().is_none_or(|c| !c.eq_ignore_ascii_case(i)));
     let left = machine_of(a.1, a.0, &inputs, &outputs, clock.as_deref());
@@ -402,7 +409,7 @@ fn machines(
     let rising = if first.clock.is_some() { first.rising } else { second.rising };
     let protocol = Protocol { inputs: count, rising, reset };
     let found = both_ways((&left, &right), &protocol, clock.is_some(), &mut budget)
-        .map_err(|e| format!("The comparison needs more than its budget: {}.", e.0))?;
+        .map_err(|e| NotShown::TooLarge(format!("The comparison needs more than its budget: {}.", e.0)))?;
     let (equal, kind, method, cycles) = match found.equality {
         Equality::Proved { .. } => (Some(true), ProofKind::Proved, ProofMethod::States, None),
         Equality::Induced => (Some(true), ProofKind::Proved, ProofMethod::Induction, None),
@@ -470,8 +477,9 @@ mod tests {
 
     #[test]
     fn what_cannot_be_compared_is_told_in_one_sentence() {
-        let bad =
-            |a: &[HandInFile], b: &[HandInFile]| equivalence((a, None), (b, None), &Budget::hand_in()).unwrap_err();
+        let bad = |a: &[HandInFile], b: &[HandInFile]| {
+            equivalence((a, None), (b, None), &Budget::hand_in()).unwrap_err().to_string()
+        };
         let v = file("m.v", VERILOG);
         assert!(
             bad(&v, &file("n.v", "module m(input a, output y); assign y = a; endmodule\n"))
@@ -562,13 +570,16 @@ mod tests {
         assert_eq!((found.equal, found.counterexample.unwrap().row.as_str()), (Some(false), "111"));
         let at_once = counter.replace("posedge clk", "posedge clk or posedge rst");
         assert!(
-            blif_of(&file("d.v", &at_once), None, &Budget::hand_in()).unwrap_err().contains("set or reset at once")
+            blif_of(&file("d.v", &at_once), None, &Budget::hand_in())
+                .unwrap_err()
+                .to_string()
+                .contains("set or reset at once")
         );
         let broken = equivalence(
             (&file("d.blif", ".inputs a\n.outputs y\n"), None),
             (&file("d.v", VERILOG), None),
             &Budget::hand_in(),
         );
-        assert_eq!(broken.unwrap_err(), "d.blif:1: `y` is driven by nothing; add its table.");
+        assert_eq!(broken.unwrap_err().to_string(), "d.blif:1: `y` is driven by nothing; add its table.");
     }
 }

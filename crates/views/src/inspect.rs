@@ -1,5 +1,6 @@
 //! What is in a design: its units, the ports and hierarchy of its top, and what is worth saying about it.
 
+use crate::not_shown::NotShown;
 use crate::structure::{Structure, drawn};
 use base::Budget;
 use design::{Design, ScopeId, ScopeKind};
@@ -73,11 +74,11 @@ pub struct Inspection {
 ///
 /// # Errors
 /// One sentence when a file can't be used at all.
-pub fn inspect(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Inspection, String> {
-    ample(|| look_into(files, top, budget)).unwrap_or_else(|fault| Err(fault.to_string()))
+pub fn inspect(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Inspection, NotShown> {
+    ample(|| look_into(files, top, budget)).unwrap_or_else(|fault| Err(fault.into()))
 }
 
-fn look_into(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Inspection, String> {
+fn look_into(files: &[HandInFile], top: Option<&str>, budget: &Budget) -> Result<Inspection, NotShown> {
     let mut budget = budget.clone();
     let loaded = load(files, top, &mut budget)?;
     let mut diagnostics = loaded.diagnostics;

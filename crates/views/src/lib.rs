@@ -2,15 +2,17 @@
 
 mod comparison;
 mod inspect;
+mod not_shown;
 mod starter;
 mod structure;
 mod waves;
 
 pub use comparison::{CycleLevels, Difference, Equivalence, blif_of, equivalence};
 pub use inspect::{InspectedPort, InspectedScope, InspectedUnit, Inspection, inspect};
+pub use not_shown::NotShown;
 pub use starter::{StarterFile, starter};
 pub use structure::{
-    At, DrawnBlock, DrawnPin, DrawnWire, Structure, StructureLevels, StructureRequest, StructureView, structure,
-    structure_levels,
+    At, DrawnBlock, DrawnDesign, DrawnPin, DrawnWire, Structure, StructureLevels, StructureRequest, StructureView,
+    structure, structure_levels,
 };
-pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
+pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, StimulusError, Waves, WavesRequest, waves};

@@ -1,5 +1,6 @@
 //! The structure of a hand-in as a drawing, and the levels of its wires on a row.
 
+use crate::not_shown::{NotShown, asked};
 use base::{Budget, Diagnostic, Id, SourceMap, Span};
 use design::{Design, LutMap, Netlist, NodeId};
 use elab::{Goal, HandInFile, NetlistKind, Parsed, Sources, USUAL_LUT_INPUTS, ample, input_columns, load, output_bits};
@@ -125,7 +126,7 @@ pub(crate) fn drawn(sources: &SourceMap, design: &Design, budget: &Budget) -> Op
     Some(built.drawn(&graph, graph.drawing(), StructureView::Written))
 }
 
-fn build(files: &[HandInFile], request: &StructureRequest<'_>, budget: &Budget) -> Result<Built, String> {
+fn build(files: &[HandInFile], request: &StructureRequest<'_>, budget: &Budget) -> Result<Built, NotShown> {
     let &StructureRequest { exercise, top, view, .. } = request;
     let mut budget = budget.clone();
     let Some(exercise) = exercise else {
@@ -140,13 +141,15 @@ fn build(files: &[HandInFile], request: &StructureRequest<'_>, budget: &Budget) 
     finish(way.end.map_err(|_| told)?.design, sources.map, view, &budget)
 }
 
-fn first_stop(list: &[Diagnostic], sources: &SourceMap) -> String {
-    let Some(told) = list.iter().find(|d| d.stops()) else { return "There is no design to draw.".into() };
+fn first_stop(list: &[Diagnostic], sources: &SourceMap) -> NotShown {
+    let Some(told) = list.iter().find(|d| d.stops()) else {
+        return NotShown::Sources("There is no design to draw.".into());
+    };
     let place = told.span.map(|s| format!("{}:{}: ", sources.file(s.file).name, sources.place(s).line));
-    format!("{}{told}", place.unwrap_or_default())
+    NotShown::Sources(format!("{}{told}", place.unwrap_or_default()))
 }
 
-fn finish(design: Design, sources: SourceMap, view: StructureView, budget: &Budget) -> Result<Built, String> {
+fn finish(design: Design, sources: SourceMap, view: StructureView, budget: &Budget) -> Result<Built, NotShown> {
     let kind = match view {
         StructureView::Written => NetlistKind::AsWritten,
         StructureView::Mapped => NetlistKind::Plain,
@@ -169,16 +172,16 @@ impl Built {
         self.netlist.outputs.iter().map(bit).collect()
     }
 
-    fn only(&self, output: Option<&str>) -> Result<Option<usize>, String> {
+    fn only(&self, output: Option<&str>) -> Result<Option<usize>, NotShown> {
         let Some(name) = output else { return Ok(None) };
         let at = self.outputs().iter().position(|o| o == name);
-        at.map(Some).ok_or_else(|| format!("The design has no output bit `{name}`."))
+        at.map(Some).ok_or_else(|| NotShown::Asked(format!("The design has no output bit `{name}`.")))
     }
 
-    fn graph(&self, view: StructureView, only: Option<usize>, lut_inputs: u32) -> Result<Graph, String> {
+    fn graph(&self, view: StructureView, only: Option<usize>, lut_inputs: u32) -> Result<Graph, NotShown> {
         let large = |e: schematic::TooLarge| {
             let remedy = if only.is_none() { "; choose one output" } else { "" };
-            format!("This design is too large for a drawing: {e}{remedy}.")
+            NotShown::TooLarge(format!("This design is too large for a drawing: {e}{remedy}."))
         };
         match view {
             StructureView::Written => {
@@ -186,7 +189,7 @@ impl Built {
             }
             StructureView::Mapped => {
                 let cover = LutMap::new(&self.netlist, lut_inputs, &mut self.budget.clone())
-                    .map_err(|e| format!("The look-up tables could not be worked out: {}.", e.0))?;
+                    .map_err(|e| NotShown::TooLarge(format!("The look-up tables could not be worked out: {}.", e.0)))?;
                 schematic::mapped(&self.netlist, &cover, only).map_err(large)
             }
         }
@@ -337,18 +340,57 @@ impl StructureRequest<'_> {
     }
 }
 
+/// A design whose structure is drawn: what its wires carry can be asked of it again and again.
+pub struct DrawnDesign {
+    built: Built,
+    graph: Graph,
+    only: Option<usize>,
+    view: StructureView,
+}
+
+impl DrawnDesign {
+    /// Reads a design, builds it and decides what is drawn.
+    ///
+    /// # Errors
+    /// When the design can't be read or is too large for a drawing.
+    pub fn new(files: &[HandInFile], request: &StructureRequest<'_>, budget: &Budget) -> Result<Self, NotShown> {
+        let draw = || {
+            let built = build(files, request, budget)?;
+            let only = built.only(request.output)?;
+            let graph = built.graph(request.view, only, request.lut_inputs())?;
+            Ok(Self { built, graph, only, view: request.view })
+        };
+        ample(draw).unwrap_or_else(|fault| Err(fault.into()))
+    }
+
+    /// The drawing.
+    ///
+    /// # Errors
+    /// Only a fault of ours.
+    pub fn structure(&self) -> Result<Structure, NotShown> {
+        Ok(ample(|| self.built.drawn(&self.graph, self.graph.drawing(), self.view))?)
+    }
+
+    /// What its wires carry on a row of the exercise that it was read for, or at a moment of a clocked one.
+    ///
+    /// # Errors
+    /// Only a fault of ours.
+    pub fn levels(&self, exercise: &Exercise, at: At<'_>) -> Result<StructureLevels, NotShown> {
+        Ok(ample(|| self.built.levels(exercise, &self.graph, self.only, at))?)
+    }
+
+    /// Nodes of its netlist, to judge what keeping it costs.
+    pub fn size(&self) -> usize {
+        self.built.netlist.len()
+    }
+}
+
 /// Draws the structure of a design.
 ///
 /// # Errors
-/// One sentence when the design can't be read or is too large for a drawing.
-pub fn structure(files: &[HandInFile], request: &StructureRequest<'_>, budget: &Budget) -> Result<Structure, String> {
-    let draw = || {
-        let built = build(files, request, budget)?;
-        let only = built.only(request.output)?;
-        let graph = built.graph(request.view, only, request.lut_inputs())?;
-        Ok(built.drawn(&graph, graph.drawing(), request.view))
-    };
-    ample(draw).unwrap_or_else(|fault| Err(fault.to_string()))
+/// When the design can't be read or is too large for a drawing.
+pub fn structure(files: &[HandInFile], request: &StructureRequest<'_>, budget: &Budget) -> Result<Structure, NotShown> {
+    DrawnDesign::new(files, request, budget)?.structure()
 }
 
 /// When the wires of a drawing are looked at.
@@ -369,13 +411,7 @@ pub fn structure_levels(
     request: &StructureRequest<'_>,
     at: At<'_>,
     budget: &Budget,
-) -> Result<StructureLevels, String> {
-    let work = || {
-        let exercise = request.exercise.ok_or_else(|| "Levels need an exercise.".to_owned())?;
-        let built = build(files, request, budget)?;
-        let only = built.only(request.output)?;
-        let graph = built.graph(request.view, only, request.lut_inputs())?;
-        Ok(built.levels(exercise, &graph, only, at))
-    };
-    ample(work).unwrap_or_else(|fault| Err(fault.to_string()))
+) -> Result<StructureLevels, NotShown> {
+    let Some(exercise) = request.exercise else { return asked("Levels need an exercise.") };
+    DrawnDesign::new(files, request, budget)?.levels(exercise, at)
 }

@@ -9,12 +9,28 @@ use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::mpsc::{RecvTimeoutError, channel};
 use std::time::Duration;
-use views::{At, StructureRequest, WavesRequest};
+use views::{At, DrawnDesign, NotShown, StructureRequest, WavesRequest};
 
-/// The exercise asked about last: most questions follow one about the same.
+/// Drawn designs that are kept, with as many nodes all together at most: a cursor that moves asks for one again and again.
+const MOST_DRAWN: usize = 6;
+const MOST_NODES: usize = 200_000;
+
+/// What a drawing depends on.
+#[derive(PartialEq, Eq)]
+struct Drawing {
+    exercise: SentExercise,
+    files: Vec<SentFile>,
+    top: Option<String>,
+    view: views::StructureView,
+    output: Option<String>,
+}
+
+/// The exercise asked about last and the designs drawn last: most questions follow one about the same.
 #[derive(Default)]
 struct Known {
     last: Option<(SentExercise, Arc<Exercise>)>,
+    /// The newest last.
+    drawn: Vec<(Drawing, Arc<DrawnDesign>)>,
 }
 
 impl Known {
@@ -28,6 +44,29 @@ impl Known {
         self.last = Some((sent, Arc::clone(&exercise)));
         Ok(exercise)
     }
+
+    fn draw(&mut self, drawing: Drawing, exercise: &Exercise, budget: &Budget) -> Result<Arc<DrawnDesign>, NotShown> {
+        if let Some(at) = self.drawn.iter().position(|(known, _)| *known == drawing) {
+            let found = self.drawn.remove(at);
+            let design = Arc::clone(&found.1);
+            self.drawn.push(found);
+            return Ok(design);
+        }
+        let request = StructureRequest {
+            exercise: Some(exercise),
+            top: drawing.top.as_deref(),
+            view: drawing.view,
+            output: drawing.output.as_deref(),
+        };
+        let files = files(drawing.files.clone());
+        let design = Arc::new(DrawnDesign::new(&files, &request, budget)?);
+        self.drawn.push((drawing, Arc::clone(&design)));
+        let nodes = |list: &[(Drawing, Arc<DrawnDesign>)]| list.iter().map(|(_, d)| d.size()).sum::<usize>();
+        while self.drawn.len() > MOST_DRAWN || (self.drawn.len() > 1 && nodes(&self.drawn) > MOST_NODES) {
+            self.drawn.remove(0);
+        }
+        Ok(design)
+    }
 }
 
 thread_local! {
@@ -38,19 +77,28 @@ fn files(sent: Vec<SentFile>) -> Vec<HandInFile> {
     sent.into_iter().map(SentFile::into_file).collect()
 }
 
-fn drawn<T>(
-    exercise: &Exercise,
+/// A fault of ours is no refusal.
+fn refused(why: NotShown) -> Answer {
+    match why {
+        NotShown::Ours(fault) => Answer::Ours(fault.to_string()),
+        why => Answer::Refused(why.to_string()),
+    }
+}
+
+/// The drawn design of a question, with its exercise.
+fn drawn(
+    exercise: SentExercise,
+    files: Vec<SentFile>,
     ask: &DrawingAsk,
-    work: impl FnOnce(&StructureRequest<'_>, At<'_>) -> Result<T, String>,
-) -> Result<T, Answer> {
-    let request = StructureRequest {
-        exercise: Some(exercise),
-        top: ask.top.as_deref(),
-        view: ask.view,
-        output: ask.output.as_deref(),
-    };
-    let at = ask.moment.as_ref().map_or(At::Row(&ask.row), At::Moment);
-    work(&request, at).map_err(Answer::Refused)
+    budget: &Budget,
+) -> Result<(Arc<Exercise>, Arc<DrawnDesign>), Answer> {
+    KNOWN.with(|known| {
+        let mut known = known.borrow_mut();
+        let loaded = known.load(exercise.clone())?;
+        let (top, view, output) = (ask.top.clone(), ask.view, ask.output.clone());
+        let design = known.draw(Drawing { exercise, files, top, view, output }, &loaded, budget).map_err(refused)?;
+        Ok((loaded, design))
+    })
 }
 
 /// Answers a question; when the time is over the work is told to end, and answers with what it has.
@@ -89,13 +137,12 @@ pub fn answer(question: Question, cancel: &Arc<AtomicBool>) -> Answer {
                     until: ask.until,
                     steps: ask.steps,
                 };
-                let waves = views::waves(&exercise, &files(sent), &request, budget).map_err(Answer::Refused)?;
+                let waves = views::waves(&exercise, &files(sent), &request, budget).map_err(refused)?;
                 Answer::Waves(Box::new(waves))
             }
             Question::Drawing { exercise, files: sent, ask } => {
-                let (exercise, files) = (load(exercise)?, files(sent));
-                let drawing = drawn(&exercise, &ask, |request, _| views::structure(&files, request, budget))?;
-                Answer::Drawing(Box::new(drawing))
+                let (_, design) = drawn(exercise, sent, &ask, budget)?;
+                Answer::Drawing(Box::new(design.structure().map_err(refused)?))
             }
             Question::Bench { exercise, image, hand_in, mut ask } => {
                 let exercise = load(exercise)?;
@@ -108,10 +155,9 @@ pub fn answer(question: Question, cancel: &Arc<AtomicBool>) -> Answer {
                 }
             }
             Question::Levels { exercise, files: sent, ask } => {
-                let (exercise, files) = (load(exercise)?, files(sent));
-                let levels =
-                    drawn(&exercise, &ask, |request, at| views::structure_levels(&files, request, at, budget))?;
-                Answer::Levels(Box::new(levels))
+                let (exercise, design) = drawn(exercise, sent, &ask, budget)?;
+                let at = ask.moment.as_ref().map_or(At::Row(&ask.row), At::Moment);
+                Answer::Levels(Box::new(design.levels(&exercise, at).map_err(refused)?))
             }
         })
     };

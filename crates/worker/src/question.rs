@@ -105,6 +105,8 @@ pub enum Answer {
     Restless,
     /// What was asked can't be had; the sentence says why.
     Refused(String),
+    /// A fault of ours, which stands in the log with the number in the sentence.
+    Ours(String),
     /// The exercise can't be read.
     NoExercise(String),
 }

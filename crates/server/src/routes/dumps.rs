@@ -133,5 +133,7 @@ pub(super) struct DividerQuery {
     responses((status = 200, body = [exercise::DividerPlan])))]
 #[get("/divider")]
 pub(super) async fn divider(query: web::Query<DividerQuery>) -> Result<web::Json<Vec<exercise::DividerPlan>>, Problem> {
-    exercise::divider_plans(query.clock_hz, query.wanted_hz).map(web::Json).map_err(Problem::bad_input)
+    exercise::divider_plans(query.clock_hz, query.wanted_hz)
+        .map(web::Json)
+        .map_err(|e| Problem::bad_input(e.to_string()))
 }

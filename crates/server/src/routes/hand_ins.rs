@@ -215,7 +215,7 @@ async fn keep(
     let mut most = None;
     if !caller.is_staff() {
         let own = blocking(state, move |s| terms::own(s, course, exercise, student)).await?;
-        own.terms.may_hand_in(own.due, own.attempts, own.now).map_err(Problem::bad_input)?;
+        own.terms.may_hand_in(own.due, own.attempts, own.now).map_err(|e| Problem::bad_input(e.to_string()))?;
         // Counted once more where it is kept: two may arrive at the same moment.
         most = own.terms.attempts;
     }

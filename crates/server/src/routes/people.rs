@@ -91,7 +91,7 @@ pub(super) fn tidy(
     Ok(PersonData {
         name: name.whole,
         family: name.family,
-        sign_in: course::valid_sign_in(sign_in).map_err(Problem::bad_input)?,
+        sign_in: course::valid_sign_in(sign_in).map_err(|e| Problem::bad_input(e.to_string()))?,
         number: number.trim().to_owned(),
         section: section.trim().to_owned(),
     })

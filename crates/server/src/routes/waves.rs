@@ -121,7 +121,7 @@ pub(super) async fn keep(
     let stored = blocking(&state, move |s| s.store.exercise_seen(course, id, true)).await?;
     if let Some(stimulus) = kept.stimulus.clone() {
         let exercise = state.exercises.saved(&stored.revision.text).await?;
-        stimulus.validate(&exercise).map_err(Problem::bad_input)?;
+        stimulus.validate(&exercise).map_err(|e| Problem::bad_input(e.to_string()))?;
     }
     if kept.arrangement.as_ref().is_some_and(|text| text.len() > 64 << 10) {
         return Err(Problem::bad_input("The arrangement of the lanes is larger than 64 KiB; show fewer lanes."));

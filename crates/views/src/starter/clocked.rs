@@ -1,5 +1,6 @@
 //! Testbenches for clocked exercises: vectors of inputs and expected outputs cycle by cycle, or the measuring of a rate.
 
+use crate::not_shown::{NotShown, asked};
 use crate::starter::vhdl_type;
 use base::Budget;
 use elab::ExercisePort;
@@ -17,16 +18,21 @@ struct Bench<'a> {
 }
 
 /// The testbenches in Verilog and VHDL.
-pub(super) fn benches(unit: &str, exercise: &Exercise, spec: &Clocked, budget: &Budget) -> Result<[String; 2], String> {
+pub(super) fn benches(
+    unit: &str,
+    exercise: &Exercise,
+    spec: &Clocked,
+    budget: &Budget,
+) -> Result<[String; 2], NotShown> {
     let bench = Bench { unit, exercise, spec };
     match (&spec.rule, spec.machine()) {
         (ClockedRule::Rate(rule), _) => Ok([bench.verilog_rate(rule), bench.vhdl_rate(rule)]),
         (_, Some(machine)) => {
             let vectors = prove::vectors(&machine, &spec.protocol(), CYCLES, &mut budget.clone())
-                .map_err(|_| "The exercise's own machine never comes to rest.".to_owned())?;
+                .map_err(|_| NotShown::Asked("The exercise's own machine never comes to rest.".into()))?;
             Ok([bench.verilog(&vectors), bench.vhdl(&vectors)])
         }
-        _ => Err("The exercise has no machine.".into()),
+        _ => asked("The exercise has no machine."),
     }
 }
 

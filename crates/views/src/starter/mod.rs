@@ -3,6 +3,7 @@
 
 mod clocked;
 
+use crate::not_shown::NotShown;
 use base::Budget;
 use derive::unit_name;
 use elab::{ExercisePort, Language};
@@ -70,7 +71,7 @@ fn some_rows(inputs: usize) -> Vec<Vec<bool>> {
 ///
 /// # Errors
 /// One sentence when a clocked exercise can't be put into a testbench.
-pub fn starter(exercise: &Exercise, budget: &Budget) -> Result<Vec<StarterFile>, String> {
+pub fn starter(exercise: &Exercise, budget: &Budget) -> Result<Vec<StarterFile>, NotShown> {
     let unit = unit_name(&exercise.title);
     let file = |ending: &str, text: String| StarterFile { name: format!("{unit}{ending}"), text };
     let [verilog, vhdl] = match exercise.clocked() {

@@ -1,5 +1,6 @@
 //! What an exercise expects of its outputs while its inputs do something.
 
+use crate::not_shown::{NotShown, asked};
 use crate::waves::{Lane, LaneRole};
 use base::Budget;
 use elab::ExercisePort;
@@ -11,7 +12,7 @@ use std::collections::BTreeMap;
 ///
 /// # Errors
 /// A sentence why nothing is expected.
-pub(super) fn lanes(exercise: &Exercise, driven: &[Lane], budget: &Budget) -> Result<Vec<Lane>, String> {
+pub(super) fn lanes(exercise: &Exercise, driven: &[Lane], budget: &Budget) -> Result<Vec<Lane>, NotShown> {
     let outputs: Vec<&ExercisePort> = exercise.ports.iter().filter(|p| !p.is_input).collect();
     let mut model: Box<dyn Model> = match exercise.clocked() {
         Some(clocked) => match clocked.machine() {
@@ -27,7 +28,7 @@ pub(super) fn lanes(exercise: &Exercise, driven: &[Lane], budget: &Budget) -> Re
                 demands: clocked.reset.is_none(),
                 held: false,
             }),
-            None => return Err("A rate says how often an output repeats, not when it begins.".into()),
+            None => return asked("A rate says how often an output repeats, not when it begins."),
         },
         None => match exercise.wide() {
             Some(wide) => {
@@ -157,13 +158,13 @@ impl<'l> Inputs<'l> {
 
 trait Model {
     /// Demanded levels of the output bits after the inputs took these.
-    fn outputs(&mut self, inputs: &BTreeMap<String, Option<bool>>) -> Result<BTreeMap<String, char>, String>;
+    fn outputs(&mut self, inputs: &BTreeMap<String, Option<bool>>) -> Result<BTreeMap<String, char>, NotShown>;
 }
 
 struct Table<'e>(&'e Exercise);
 
 impl Model for Table<'_> {
-    fn outputs(&mut self, inputs: &BTreeMap<String, Option<bool>>) -> Result<BTreeMap<String, char>, String> {
+    fn outputs(&mut self, inputs: &BTreeMap<String, Option<bool>>) -> Result<BTreeMap<String, char>, NotShown> {
         let table = self.0.table();
         let bits = table.inputs.iter().map(|n| inputs.get(n).copied().flatten());
         let Some(row) = bits.into_iter().try_fold(0u64, |row, bit| Some(row << 1 | u64::from(bit?))) else {
@@ -186,12 +187,13 @@ struct Wide<'n> {
 }
 
 impl Model for Wide<'_> {
-    fn outputs(&mut self, levels: &BTreeMap<String, Option<bool>>) -> Result<BTreeMap<String, char>, String> {
+    fn outputs(&mut self, levels: &BTreeMap<String, Option<bool>>) -> Result<BTreeMap<String, char>, NotShown> {
         for (k, name) in self.inputs.iter().enumerate() {
             let Some(level) = levels.get(name).copied().flatten() else { return Ok(BTreeMap::new()) };
             self.running.set_input(k, if level { u64::MAX } else { 0 });
         }
-        let tell = |e: base::Exhausted| format!("What is expected could not be run to its end: {}.", e.0);
+        let tell =
+            |e: base::Exhausted| NotShown::TooLarge(format!("What is expected could not be run to its end: {}.", e.0));
         self.running.settle(&mut self.budget).map_err(tell)?;
         Ok(self.outputs.iter().enumerate().map(|(k, n)| (n.clone(), demanded(&self.running, k))).collect())
     }
@@ -223,8 +225,9 @@ struct Clocked<'n> {
 }
 
 impl Model for Clocked<'_> {
-    fn outputs(&mut self, levels: &BTreeMap<String, Option<bool>>) -> Result<BTreeMap<String, char>, String> {
-        let tell = |e: base::Exhausted| format!("What is expected could not be run to its end: {}.", e.0);
+    fn outputs(&mut self, levels: &BTreeMap<String, Option<bool>>) -> Result<BTreeMap<String, char>, NotShown> {
+        let tell =
+            |e: base::Exhausted| NotShown::TooLarge(format!("What is expected could not be run to its end: {}.", e.0));
         let level = |name: &str| levels.get(name).copied().flatten().unwrap_or(false);
         // The clock first: an edge sees what the other inputs were before it.
         let clock = level(&self.clock);

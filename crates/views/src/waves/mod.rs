@@ -3,8 +3,9 @@
 mod expected;
 mod stimulus;
 
+use crate::not_shown::{NotShown, asked};
 use crate::waves::stimulus::Port;
-pub use crate::waves::stimulus::{InputStimulus, Stimulus};
+pub use crate::waves::stimulus::{InputStimulus, Stimulus, StimulusError};
 use base::Budget;
 use elab::HandInFile;
 use elab::ample;
@@ -113,14 +114,13 @@ pub fn waves(
     files: &[HandInFile],
     request: &WavesRequest,
     budget: &Budget,
-) -> Result<Waves, String> {
-    let mut found =
-        ample(|| Setup::new(exercise, files, request, budget)).unwrap_or_else(|fault| Err(fault.to_string()))?;
+) -> Result<Waves, NotShown> {
+    let mut found = ample(|| Setup::new(exercise, files, request, budget)).unwrap_or_else(|fault| Err(fault.into()))?;
     let driven = match &found.driven {
         Some(driven) => {
             let saved = request.saved.clone().filter(|s| driven.is_exercise && s.drives(&driven.inputs).is_ok());
             let stimulus = request.stimulus.clone().or(saved).unwrap_or_else(|| driven.usual.clone());
-            let drives = stimulus.drives(&driven.inputs)?;
+            let drives = stimulus.drives(&driven.inputs).map_err(|e| NotShown::Asked(e.to_string()))?;
             let top = (MODULE, driven.declarations.as_str(), driven.instance.as_str());
             let text = stimulus::module(top, &driven.inputs, &drives, &stimulus);
             found.files.push(HandInFile { name: FILE.into(), bytes: text.into_bytes() });
@@ -158,12 +158,12 @@ pub fn waves(
         if setup.is_exercise {
             match expected::lanes(exercise, &lanes, budget) {
                 Ok(list) => expected::place(exercise, &mut lanes, list, end),
-                Err(why) => why_no_expected = Some(why),
+                Err(why) => why_no_expected = Some(why.to_string()),
             }
         }
         let is_ours = |f: &Finding| f.file.as_deref() == Some(FILE);
         if let Some(reason) = run.findings.iter().find(|f| is_ours(f) && run.end == "not_run") {
-            return Err(format!("The stimulus can't be run: {}", reason.message));
+            return asked(format!("The stimulus can't be run: {}", reason.message));
         }
         // What ended the run has no place in the hand-in's files.
         for finding in run.findings.iter_mut().filter(|f| is_ours(f)) {
@@ -224,7 +224,12 @@ struct Setup {
 }
 
 impl Setup {
-    fn new(exercise: &Exercise, files: &[HandInFile], request: &WavesRequest, budget: &Budget) -> Result<Self, String> {
+    fn new(
+        exercise: &Exercise,
+        files: &[HandInFile],
+        request: &WavesRequest,
+        budget: &Budget,
+    ) -> Result<Self, NotShown> {
         if files.is_empty() {
             let driven = Some(Driven::of_exercise(exercise, ("", "")));
             return Ok(Self { files: Vec::new(), unit: None, units: Vec::new(), driven, why_no_expected: None });

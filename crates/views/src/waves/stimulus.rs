@@ -71,6 +71,24 @@ const MAX_ROWS: u64 = 1_024;
 const STEP_NS: f64 = 20.0;
 const CYCLES: f64 = 48.0;
 
+/// What is wrong with a stimulus, with what to write instead.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
+pub enum StimulusError {
+    /// The step is too short or too long.
+    #[error("A step takes 0.002 ns at least; write for example 20.")]
+    Step,
+    /// The whole is too short or too long.
+    #[error("The length is one step at least and 1 s at most; write for example 400 ns.")]
+    Length,
+    /// An input that is not there, beside those that are.
+    #[error("The design has no input `{0}`; its inputs are {1}.")]
+    NoInput(String, String),
+    /// The line of an input, with what is wrong there.
+    #[error("`{0}`: {1}")]
+    Line(String, String),
+}
+
 impl Stimulus {
     /// The usual one of an exercise: all combinations in binary order; where there is a clock it ticks once a step,
     /// the other inputs change away from its edge, and the reset holds for two cycles.
@@ -127,7 +145,7 @@ impl Stimulus {
     ///
     /// # Errors
     /// One sentence that names the input and what to write instead.
-    pub fn validate(&self, exercise: &Exercise) -> Result<(), String> {
+    pub fn validate(&self, exercise: &Exercise) -> Result<(), StimulusError> {
         let ports: Vec<Port> = exercise
             .ports
             .iter()
@@ -141,24 +159,24 @@ impl Stimulus {
     ///
     /// # Errors
     /// One sentence that names the input and what to write instead.
-    pub fn drives(&self, ports: &[Port]) -> Result<Vec<Drive>, String> {
+    pub fn drives(&self, ports: &[Port]) -> Result<Vec<Drive>, StimulusError> {
         if !(self.step_ns >= 0.002 && self.step_ns <= MAX_LENGTH_NS) {
-            return Err("A step takes 0.002 ns at least; write for example 20.".into());
+            return Err(StimulusError::Step);
         }
         if !(self.length_ns >= self.step_ns && self.length_ns <= MAX_LENGTH_NS) {
-            return Err("The length is one step at least and 1 s at most; write for example 400 ns.".into());
+            return Err(StimulusError::Length);
         }
         let known = |name: &str| ports.iter().any(|p| p.name.eq_ignore_ascii_case(name));
         if let Some(strange) = self.inputs.iter().find(|i| !known(&i.input)) {
             let names: Vec<&str> = ports.iter().map(|p| p.name.as_str()).collect();
-            return Err(format!("The design has no input `{}`; its inputs are {}.", strange.input, names.join(", ")));
+            return Err(StimulusError::NoInput(strange.input.clone(), names.join(", ")));
         }
         ports
             .iter()
             .map(|port| {
                 let line = self.inputs.iter().find(|i| i.input.eq_ignore_ascii_case(&port.name));
                 line.map_or(Ok(Drive::Count), |l| {
-                    parse(&l.line, port.width).map_err(|why| format!("`{}`: {why}", port.name))
+                    parse(&l.line, port.width).map_err(|why| StimulusError::Line(port.name.clone(), why))
                 })
             })
             .collect()

@@ -116,7 +116,7 @@ fn patterns_constants_and_edges_do_what_they_say() {
         "an unknown input demands nothing"
     );
     let told = waves(&interlock(), &[], &with(60.0, &[("lamp", "hold 1")]), &Budget::hand_in()).unwrap_err();
-    assert_eq!(told, "The design has no input `lamp`; its inputs are full, lid.");
+    assert_eq!(told.to_string(), "The design has no input `lamp`; its inputs are full, lid.");
 }
 
 #[test]
