@@ -377,7 +377,8 @@ fn a_memory_whose_file_is_not_named_begins_unknown_and_is_no_fault() {
     assert!(equivalence((&files("a.v", &otherwise), None), (&files("b.v", &plain), None), &Budget::hand_in()).is_ok());
     // Where it is named, it has to be there.
     let named = memory("initial if (FILE == \"\") $readmemh(\"rom.hex\", mem);");
-    let told =
-        equivalence((&files("a.v", &named), None), (&files("b.v", &plain), None), &Budget::hand_in()).unwrap_err().to_string();
+    let told = equivalence((&files("a.v", &named), None), (&files("b.v", &plain), None), &Budget::hand_in())
+        .unwrap_err()
+        .to_string();
     assert!(told.contains("rom.hex"), "{told}");
 }
