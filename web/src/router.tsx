@@ -51,6 +51,11 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("@/screens/ToolsScreen")).ToolsScreen }),
       },
       {
+        path: "about",
+        handle: { isPublic: true },
+        lazy: async () => ({ Component: (await import("@/screens/AboutScreen")).AboutScreen }),
+      },
+      {
         path: "help/findings",
         lazy: async () => ({ Component: (await import("@/screens/CodesScreen")).CodesScreen }),
       },

@@ -1,8 +1,9 @@
-//! The one door to everything a developer does: `cargo xtask demo | dev | test | ci | types | findings | layers | shots | frames | bench`.
+//! The one door to everything a developer does: `cargo xtask demo | dev | test | ci | types | findings | layers | licences | shots | frames | bench`.
 
 mod budgets;
 mod circles;
 mod layers;
+mod licences;
 mod tools;
 
 use std::process::ExitCode;
@@ -20,6 +21,7 @@ const HELP: &str = "cargo xtask TASK
   agree   runs random programs through every engine for an hour (`agree 60` for a minute)
   fuzz    feeds damaged files to both languages for an hour each (`fuzz 60` for a minute)
   layers  checks which crate imports which
+  licences  checks the licences of what is shipped, and that nothing comes in two versions
   shots   takes docs/screenshots from the demo data
   frames  measures how smoothly the waves of the demo zoom
   bench   measures what is promised to be fast";
@@ -38,6 +40,7 @@ fn main() -> ExitCode {
         "agree" => agree(std::env::args().nth(2).as_deref().unwrap_or("3600")),
         "fuzz" => fuzz(std::env::args().nth(2).as_deref().unwrap_or("3600")),
         "layers" => layers::check(),
+        "licences" => licences::check(),
         "shots" => pictures("shots"),
         "frames" => pictures("frames"),
         "bench" => bench(&rest),
@@ -64,7 +67,8 @@ fn main() -> ExitCode {
 fn build_web() -> Outcome {
     ensure_web_packages()?;
     say("building the web part …");
-    npm(&["exec", "--no", "--", "vite", "build", "--logLevel", "warn"])
+    npm(&["exec", "--no", "--", "vite", "build", "--logLevel", "warn"])?;
+    licences::write_notices()
 }
 
 fn demo(rest: &[String]) -> Outcome {
@@ -100,6 +104,7 @@ fn ci() -> Outcome {
     cargo(&["fmt", "--all", "--check"])?;
     layers::check()?;
     build_web()?;
+    licences::check()?;
     say("web: lints and types …");
     npm(&["exec", "--no", "--", "biome", "ci", "."])?;
     npm(&["exec", "--no", "--", "tsc", "--noEmit"])?;

@@ -308,3 +308,16 @@ export async function copyExercise(course: number, exercise: number): Promise<Ex
 export async function moveExercise(course: number, exercise: number, earlier: boolean): Promise<void> {
   await call(`/api/courses/${course}/exercises/${exercise}/place`, json("PUT", { earlier }));
 }
+
+/** Names and licences of the packages that the program is built with. */
+export async function notices(): Promise<string> {
+  const response = await call("/notices.txt");
+  // An address without a file is answered with the page itself.
+  if (!(response.headers.get("content-type") ?? "").startsWith("text/plain"))
+    throw new ApiError({
+      title: "The notices are not there",
+      status: 404,
+      detail: "This program was built without them; build it with `cargo xtask demo`.",
+    });
+  return response.text();
+}

@@ -72,6 +72,11 @@ export function Shell() {
         {start.isError && <ErrorNote error={start.error} onRetry={() => start.refetch()} />}
         {start.isSuccess && <Page start={start.data} />}
       </main>
+      <footer className="mt-12 border-t border-rule pt-2 text-sm text-ink-soft print:hidden">
+        <Link className="underline" to="/about">
+          About Zesty Gate
+        </Link>
+      </footer>
     </div>
   );
 }
