@@ -58,7 +58,8 @@ fn texts(folder: &Path) -> Vec<String> {
 fn crates() -> Result<Vec<Package>, String> {
     let about = Command::new("rustc").arg("-vV").output().map_err(|e| format!("rustc can't be run: {e}"))?;
     let about = String::from_utf8_lossy(&about.stdout).into_owned();
-    let host = about.lines().find_map(|l| l.strip_prefix("host: ")).ok_or("rustc doesn't say for which machine it builds")?;
+    let host =
+        about.lines().find_map(|l| l.strip_prefix("host: ")).ok_or("rustc doesn't say for which machine it builds")?;
     let output = Command::new("cargo")
         .args(["metadata", "--format-version", "1", "--locked", "--filter-platform", host])
         .current_dir(root())
@@ -180,7 +181,9 @@ mod tests {
 
     #[test]
     fn a_choice_needs_one_allowed_licence_and_a_sum_all_of_them() {
-        for allowed in ["MIT", "MIT/Apache-2.0", "GPL-3.0-only OR MIT", "Apache-2.0 WITH LLVM-exception OR MIT", "MIT AND OFL-1.1"] {
+        for allowed in
+            ["MIT", "MIT/Apache-2.0", "GPL-3.0-only OR MIT", "Apache-2.0 WITH LLVM-exception OR MIT", "MIT AND OFL-1.1"]
+        {
             assert_eq!(is_allowed(allowed), Ok(true), "{allowed}");
         }
         for refused in ["GPL-3.0-only", "MIT AND AGPL-3.0-only", "LGPL-2.1-or-later"] {
