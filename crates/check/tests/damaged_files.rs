@@ -121,7 +121,9 @@ const VCD: &str = "$date today $end\n$timescale 1 ns $end\n$scope module top $en
 
 #[test]
 fn value_change_dumps() {
-    all_end_well("a dump", &[VCD.to_owned()], |text| sim::read_vcd(text).map(drop).map_err(|e| format!("line {}: {}", e.line, e.message)));
+    all_end_well("a dump", &[VCD.to_owned()], |text| {
+        sim::read_vcd(text).map(drop).map_err(|e| format!("line {}: {}", e.line, e.message))
+    });
 }
 
 const BLIF: &str = ".model adder\n.inputs a b c clk\n.outputs sum carry q\n.names a b c sum\n100 1\n010 1\n001 1\n111 1\n.names a b c carry\n\

@@ -21,7 +21,13 @@ pub struct BlifError {
 }
 
 fn fault<T>(line: u32, message: impl Into<String>) -> Result<T, BlifError> {
-    Err(BlifError { line, message: message.into() })
+    const LONGEST: usize = 300;
+    let mut message = message.into();
+    // A word of the file may be as long as the file.
+    if message.chars().count() > LONGEST {
+        message = message.chars().take(LONGEST).chain(['…']).collect();
+    }
+    Err(BlifError { line, message })
 }
 
 struct Table {
