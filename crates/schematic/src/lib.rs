@@ -6,12 +6,14 @@
 //! them decide an output. Lengths are in units of a drawing, one pixel at full size.
 
 mod graph;
+mod groups;
 mod layers;
 mod levels;
 mod mapped;
 mod place;
 mod recognise;
 mod route;
+mod writer;
 mod written;
 
 pub use graph::{Block, BlockKind, Drawing, Graph, Pin, Symbol, TooLarge, Wire};

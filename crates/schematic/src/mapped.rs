@@ -1,7 +1,7 @@
 //! The drawing as mapped: look-up tables, flip-flops and pins.
 
 use crate::graph::{BlockKind, End, Graph, Symbol, TooLarge};
-use crate::written::Writer;
+use crate::writer::Writer;
 use base::Id;
 use design::{LutMap, Netlist, Node};
 use std::collections::BTreeSet;

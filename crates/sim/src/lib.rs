@@ -11,6 +11,7 @@ mod driving;
 mod eval;
 mod export;
 mod kernel;
+mod messages;
 mod places;
 mod print;
 mod ran;
@@ -22,6 +23,7 @@ mod stepped;
 mod testing;
 mod text;
 mod trace;
+mod values;
 mod vcd;
 
 pub use export::{PictureLane, picture_svg, trace_csv, trace_json, trace_svg};

@@ -3,9 +3,11 @@
 
 use super::diagnostics as say;
 use super::exec::{Cell, Clock, Halt, Slot};
+use super::join::{Join, Work};
+use super::pass::{Drive, Driver, Pass};
+use super::reads;
 use super::register::LocalRegister;
 use super::word::Bit;
-use super::{Drive, Driver, Join, Pass, Work, reads};
 use crate::netlist::{AsyncControl, Lit, Node, NodeId, Register};
 use crate::process::{Edge, Event, Process, Sensitivity, Stmt, StmtKind, Storage, WaitKind};
 use base::{Diagnostic, Exhausted, Span};

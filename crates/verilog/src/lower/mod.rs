@@ -10,6 +10,7 @@ mod memory;
 mod pattern;
 mod print;
 mod real;
+mod routine;
 mod scope;
 mod select;
 mod stmt;

@@ -1,11 +1,13 @@
 //! From trees to a [`Design`]: types checked, instances and generates unrolled, everything implicit made explicit.
 
+mod assignment;
 mod attribute;
 mod call;
 mod concurrent;
 mod declare;
 mod expr;
 mod file;
+mod jumps;
 mod literal;
 mod operator;
 mod real;
