@@ -2,7 +2,7 @@
 //! source by two ways, and a fault of one of them must not become a fault of the student.
 
 use base::{Budget, Span};
-use design::{Design, SignalId};
+use design::{Design, LevelSet, SignalId, TypeKind};
 use exercise::Exercise;
 use logic::{Level, LogicVector};
 use sim::{SimOptions, Stepped};
@@ -23,7 +23,7 @@ struct Replay<'d> {
 impl<'d> Replay<'d> {
     /// The design at time 0, its inputs unknown; `None` where it lacks a port, or ended by itself already.
     fn new(exercise: &Exercise, design: &'d Design, options: SimOptions, budget: &Budget) -> Option<Self> {
-        let options = SimOptions { steps: STEPS.min(budget.steps_left()), cancel: budget.cancel_flag(), ..options };
+        let options = SimOptions { steps: STEPS, cancel: budget.cancel_flag(), ..options };
         let (mut inputs, mut outputs) = (Vec::new(), Vec::new());
         for port in &exercise.ports {
             let signal = port_of(design, &port.name)?;
@@ -38,7 +38,7 @@ impl<'d> Replay<'d> {
             }
         }
         let mut simulation = Stepped::new(design, &options);
-        for (signal, width) in &inputs {
+        for (signal, width) in inputs.iter().filter(|(signal, _)| may_be_unknown(design, *signal)) {
             simulation.set(*signal, LogicVector::filled(*width, Level::Unknown));
         }
         // Every process comes to its first wait before an input has a level: an edge at time 0 is one for all of them or none.
@@ -72,6 +72,11 @@ impl<'d> Replay<'d> {
         };
         self.outputs.iter().map(bits).collect()
     }
+}
+
+/// Numbers, truth values and VHDL's `bit` always have a level.
+fn may_be_unknown(design: &Design, signal: SignalId) -> bool {
+    matches!(&design.types[design.signals[signal].ty].kind, TypeKind::Logic { levels, .. } if *levels != LevelSet::Two)
 }
 
 fn port_of(design: &Design, name: &str) -> Option<SignalId> {
@@ -125,20 +130,19 @@ pub fn first_other(
             _ => strict && matches!(wanted, '0' | '1'),
         })
     };
-    let mut first = None;
     for (k, moment) in moments.iter().enumerate() {
         if !replay.step(&moment.inputs) {
             // At time 0, before any input has a level, a number may lie anywhere: that says nothing of the design at work.
             let by_assertion = replay.simulation.has_failed() && replay.simulation.time() > 0;
             let message = replay.simulation.output().lines().last().unwrap_or_default().to_owned();
-            return if by_assertion { first.or(Some((k, Other::Ended(message)))) } else { None };
+            return by_assertion.then_some((k, Other::Ended(message)));
         }
-        if first.is_none() {
-            let line = replay.levels();
-            first = differs(moment, &line).then_some((k, Other::Levels(line)));
+        let line = replay.levels();
+        if differs(moment, &line) {
+            return Some((k, Other::Levels(line)));
         }
     }
-    first
+    None
 }
 
 /// The stretch of the sources that gave an output's bit its level at the end of some moments, which follow one another.

@@ -3,6 +3,7 @@
 use crate::jobs::{News, check_now, give_up};
 use crate::state::AppState;
 use crate::wire::DemoAccounts;
+use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::path::PathBuf;
 use std::sync::{Arc, Weak};
 use std::time::Duration;
@@ -76,10 +77,18 @@ fn work(news: &News, state: &Weak<AppState>) {
     }
 }
 
-/// Makes a claimed check; one that fails because of the store is put back once.
+/// Makes a claimed check; one that fails, because of the store or a fault of ours, is put back once.
 fn make(state: &AppState, job: Job) {
-    let Err(error) = check_now(&state.store, &state.checks, job.course, job.hand_in, state.now()) else { return };
-    tracing::error!("the check of hand-in {} failed: {error}", job.hand_in);
+    let check = || check_now(&state.store, &state.checks, job.course, job.hand_in, state.now());
+    // A fault of ours ends this check and not the thread that makes all others.
+    match catch_unwind(AssertUnwindSafe(check)) {
+        Ok(Ok(())) => return,
+        Ok(Err(error)) => tracing::error!("the check of hand-in {} failed: {error}", job.hand_in),
+        Err(panic) => {
+            let fault = elab::fault(&base::Fault::of_panic(panic.as_ref()).what);
+            tracing::error!("the check of hand-in {} failed: {fault}", job.hand_in);
+        }
+    }
     // The store may be busy or full: not again at once.
     std::thread::sleep(PAUSE);
     let put_back = state.store.release_check(job).and_then(|again| match again {
