@@ -9,7 +9,7 @@ use sim::{SimOptions, Stepped};
 
 /// Steps of a replay.
 const STEPS: u64 = 3_000_000;
-/// Femtoseconds from one moment to the next, a millisecond: longer than any delay that a design is written with.
+/// Femtoseconds from when all has come to rest to the next moment, a millisecond.
 const MOMENT: u64 = 1_000_000_000_000;
 
 /// A design in the event simulator, with its ports in the exercise's order.
@@ -45,7 +45,7 @@ impl<'d> Replay<'d> {
         simulation.advance(0).then_some(Self { simulation, inputs, outputs })
     }
 
-    /// Sets the inputs, a letter 0 or 1 a bit in the exercise's order, and lets a moment pass. False when it ended meanwhile.
+    /// Sets the inputs, a letter 0 or 1 a bit in the exercise's order, and lets all come to rest. False when it ended meanwhile.
     fn step(&mut self, levels: &str) -> bool {
         let mut letters = levels.bytes();
         for (signal, width) in &self.inputs {
@@ -55,7 +55,8 @@ impl<'d> Replay<'d> {
             }
             self.simulation.set(*signal, value);
         }
-        self.simulation.advance(MOMENT)
+        // A delay may be of any length.
+        self.simulation.settle() && self.simulation.advance(MOMENT)
     }
 
     /// Levels of the outputs: 0, 1, z or x, weak levels as strong ones.
@@ -212,6 +213,27 @@ mod tests {
         let ways = ["101".to_owned(), "110".to_owned()];
         let span = ran(&exercise, &design, &ways, ("y", 0), &Budget::hand_in()).unwrap();
         assert!(sources.text(span).contains("reg(0)"), "{}", sources.text(span));
+    }
+
+    #[test]
+    fn a_delay_of_any_length_is_waited_for() {
+        // IEEE 1364-2005 19.8: a time unit may be up to 100 s.
+        let text = "format = \"zesty-gate/exercise/1\"\ntitle = \"T\"\n[[port]]\nname = \"a\"\ndir = \"in\"\n[[port]]\nname = \"y\"\n\
+                    dir = \"out\"\n[behaviour]\nkind = \"expressions\"\n[behaviour.outputs]\ny = \"!a\"\n";
+        let exercise = Exercise::load(text, &|_| Err("none".into())).unwrap();
+        for unit in ["1fs", "1ns", "1ms", "1s", "100s"] {
+            let mut sources = SourceMap::new();
+            let source = format!("`timescale {unit}/{unit}\nmodule m(input a, output y); assign #3 y = ~a; endmodule");
+            sources.add(SourceFile::new("m.v", &source));
+            let units = elab::parse(&sources, BTreeMap::new(), &mut Budget::hand_in());
+            let top = units.list().remove(0);
+            let design = elab::elaborate(&units, &top, elab::Fitting::default(), &mut Budget::hand_in()).whole.unwrap();
+            let moment = |inputs: &str, outputs: &str| Moment { inputs: inputs.into(), outputs: outputs.into() };
+            let right = [moment("0", "1"), moment("1", "0"), moment("0", "1")];
+            assert!(first_other(&exercise, &design, (&right, true), &Budget::hand_in()).is_none(), "{unit}");
+            let wrong = [moment("0", "1"), moment("1", "1")];
+            assert!(first_other(&exercise, &design, (&wrong, true), &Budget::hand_in()).is_some(), "{unit}");
+        }
     }
 
     #[test]

@@ -40,6 +40,15 @@ impl<'d> Stepped<'d> {
         self.kernel.end.is_none()
     }
 
+    /// Lets happen what is left to happen, however late it comes. False when the simulation ended meanwhile, or when it never
+    /// came to rest within its budget.
+    pub fn settle(&mut self) -> bool {
+        if self.kernel.end.is_none() {
+            self.kernel.run(None);
+        }
+        self.kernel.end.is_none()
+    }
+
     /// What a signal holds now.
     pub fn level(&self, signal: SignalId) -> &LogicVector {
         &self.kernel.signals[signal.index()].value
