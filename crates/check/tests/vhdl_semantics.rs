@@ -255,6 +255,17 @@ fn functions_may_halve_a_vector_until_one_bit_is_left() {
 }
 
 #[test]
+fn a_pull_up_is_a_limit_and_no_fault_of_the_student() {
+    // IEEE 1164 `resolution_table`: '0' beats 'H', and 'Z' leaves it. Three drivers of one signal are an AND here.
+    let wired = "f(0) <= 'H'; f(0) <= '0' when a(0) = '0' else 'Z'; f(0) <= '0' when b(0) = '0' else 'Z';";
+    let checked = run(1, STD, "", wired);
+    assert_eq!(checked.verdict.verdict, verdict::VerdictKind::CannotTell, "{:#?}", checked.verdict.findings);
+    assert_eq!(checked.verdict.findings[0].code, "not-read-yet");
+    // Alone, a weak level is read as the strong one.
+    body(1, STD, "", "f(0) <= 'H' when a(0) = '1' else 'L';", |a, _| Some((a & 1) as u64));
+}
+
+#[test]
 fn an_alias_with_a_subtype_counts_by_its_own_numbers() {
     // IEEE 1076-2008 6.6.2: the elements of the object are denoted by the index range of the alias's subtype.
     let read =

@@ -179,7 +179,7 @@ impl Pass<'_> {
                     // Assigned whether or not the clock ticks: no register.
                     let drive = Drive::Level(other.bit);
                     if slot < self.slots.signal_bits {
-                        self.drivers.entry(slot).or_default().push(Driver { drive, span: process.span });
+                        self.drivers.entry(slot).or_default().push(Driver { drive, span: process.span, weak: None });
                     }
                     continue;
                 }
@@ -228,7 +228,7 @@ impl Pass<'_> {
         let initial = self.initial_level(slot);
         let number = self.registers.len();
         self.registers.push(LocalRegister { slot, clock, rising, next, controls, initial, span });
-        self.drivers.entry(slot).or_default().push(Driver { drive: Drive::Register(number), span });
+        self.drivers.entry(slot).or_default().push(Driver { drive: Drive::Register(number), span, weak: None });
     }
 
     /// A bit that takes its level while it is open and holds it else: a register that no clock loads.
@@ -238,7 +238,7 @@ impl Pass<'_> {
         let controls = vec![(!cell.hold, cell.bit)];
         let number = self.registers.len();
         self.registers.push(LocalRegister { slot, clock, rising: true, next, controls, initial, span });
-        self.drivers.entry(slot).or_default().push(Driver { drive: Drive::Register(number), span });
+        self.drivers.entry(slot).or_default().push(Driver { drive: Drive::Register(number), span, weak: None });
     }
 
     /// The level that the declaration gives.

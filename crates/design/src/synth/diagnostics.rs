@@ -15,6 +15,18 @@ pub(crate) fn several_drivers(name: &str, first: Span, second: Span) -> Diagnost
     .help("Where the two disagree the level is neither 0 nor 1.")
 }
 
+pub(crate) fn weak_level(at: Span) -> Diagnostic {
+    Diagnostic::new(
+        "not-read-yet",
+        Severity::Stop,
+        Stage::Structure,
+        "A weak level beside other drivers of its signal is legal VHDL, but is not read by this version.",
+        "Give the signal its level at rest with `when` and `else` in one assignment, or ask the instructor.",
+    )
+    .at(at)
+    .help("IEEE 1164: a strong level beats a weak one, which is how a pull-up is described.")
+}
+
 pub(crate) fn inferred_latch(name: &str, branch: Span) -> Diagnostic {
     Diagnostic::new(
         "inferred-latch",

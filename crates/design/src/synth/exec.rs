@@ -161,6 +161,8 @@ pub(super) struct Executor<'a> {
     passes_delays: bool,
     /// The clock edges that were tested.
     pub(super) clocks: BTreeSet<Clock>,
+    /// A weak level that was met, `'H'` or `'L'` of VHDL.
+    weak: Option<Span>,
 }
 
 /// A bit of a signal and the edge that is waited for.
@@ -176,6 +178,8 @@ pub(super) struct Left {
     pub(super) cells: Vec<(Slot, Cell, Option<Span>)>,
     /// Clock edges that were tested.
     pub(super) clocks: BTreeSet<Clock>,
+    /// Where a weak level stands.
+    pub(super) weak: Option<Span>,
 }
 
 /// The netlist inputs that stand for levels of signals until drivers are known.
@@ -226,6 +230,7 @@ impl<'a> Executor<'a> {
             lasting: false,
             passes_delays: false,
             clocks: BTreeSet::new(),
+            weak: None,
         }
     }
 
@@ -266,7 +271,7 @@ impl<'a> Executor<'a> {
             }
         }
         let cells = last.into_iter().map(|(slot, cell)| (slot, cell, self.forgetting.get(&slot).copied())).collect();
-        Ok(Left { cells, clocks: self.clocks })
+        Ok(Left { cells, clocks: self.clocks, weak: self.weak })
     }
 
     fn cell(&self, key: Key) -> Option<Cell> {
@@ -361,7 +366,12 @@ impl<'a> Executor<'a> {
         let before = self.net.len();
         self.net.set_origin(Some(*span));
         let word = match kind {
-            ExprKind::Const(value) => constant(value),
+            ExprKind::Const(value) => {
+                if value.bits().any(|level| matches!(level, logic::Level::WeakZero | logic::Level::WeakOne)) {
+                    self.weak = Some(*span);
+                }
+                constant(value)
+            }
             ExprKind::Signal(s) => self.load_all(Storage::Signal(*s), *width),
             ExprKind::Variable(v) => self.load_all(Storage::Variable(*v), *width),
             ExprKind::Slice { base, low } => match self.storage_of(*base) {

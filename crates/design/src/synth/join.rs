@@ -260,6 +260,12 @@ impl<'p, 'a> Join<'p, 'a> {
                 Drive::Register(number) => self.register_output(number),
             })
             .collect();
+        // The rails of a bit know no strength.
+        if drivers.len() > 1
+            && let Some(span) = drivers.iter().find_map(|d| d.weak)
+        {
+            diagnostics.push(say::weak_level(span));
+        }
         self.lint_drivers(slot, drivers, &bits, diagnostics);
         bits.into_iter().reduce(|a, b| self.resolve_pair(signal.kind, a, b)).unwrap_or(Bit::Z)
     }

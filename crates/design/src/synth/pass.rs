@@ -17,6 +17,8 @@ use std::collections::{BTreeMap, BTreeSet};
 pub(super) struct Driver {
     pub(super) drive: Drive,
     pub(super) span: Span,
+    /// Where a weak level stands that it may give: what another driver says is stronger.
+    pub(super) weak: Option<Span>,
 }
 
 #[derive(Clone, Copy)]
@@ -165,7 +167,7 @@ impl<'a> Pass<'a> {
                 bit = self.local.choose(cell.hold, Bit::X, bit);
             }
             let drive = if initial { Drive::Initial(bit) } else { Drive::Level(bit) };
-            self.drivers.entry(slot).or_default().push(Driver { drive, span: process.span });
+            self.drivers.entry(slot).or_default().push(Driver { drive, span: process.span, weak: left.weak });
         }
         Ok(())
     }
@@ -202,7 +204,7 @@ impl<'a> Pass<'a> {
                     // What an initial block says stands already.
                     if self.drivers.get(&slot).is_none_or(Vec::is_empty) {
                         let bit = self.initial_level(slot).map_or(Bit::X, |level| Bit::known(level.into()));
-                        let driver = Driver { drive: Drive::Level(bit), span: process.span };
+                        let driver = Driver { drive: Drive::Level(bit), span: process.span, weak: None };
                         self.drivers.entry(slot).or_default().push(driver);
                     }
                 }
