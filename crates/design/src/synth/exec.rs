@@ -358,6 +358,14 @@ impl<'a> Executor<'a> {
         }
     }
 
+    /// A constant; that a weak level was met is kept.
+    fn constant(&mut self, value: &logic::LogicVector, span: Span) -> Word {
+        if value.bits().any(|level| matches!(level, logic::Level::WeakZero | logic::Level::WeakOne)) {
+            self.weak = Some(span);
+        }
+        constant(value)
+    }
+
     fn node(&mut self, id: ExprId, done: &HashMap<ExprId, Word>) -> Result<Word, Halt> {
         let design = self.design;
         let Expr { kind, width, span } = &design.exprs[id];
@@ -366,12 +374,7 @@ impl<'a> Executor<'a> {
         let before = self.net.len();
         self.net.set_origin(Some(*span));
         let word = match kind {
-            ExprKind::Const(value) => {
-                if value.bits().any(|level| matches!(level, logic::Level::WeakZero | logic::Level::WeakOne)) {
-                    self.weak = Some(*span);
-                }
-                constant(value)
-            }
+            ExprKind::Const(value) => self.constant(value, *span),
             ExprKind::Signal(s) => self.load_all(Storage::Signal(*s), *width),
             ExprKind::Variable(v) => self.load_all(Storage::Variable(*v), *width),
             ExprKind::Slice { base, low } => match self.storage_of(*base) {
