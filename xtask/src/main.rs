@@ -16,7 +16,7 @@ const HELP: &str = "cargo xtask TASK
   dev     the web part with reload on change, beside a server with demo data
   test    runs every test: Rust, web units, browser
   ci      test, and formatting, lints, layers before it
-  types   writes web/src/api/types.ts from the Rust types
+  types   writes docs/openapi.json from the handlers, and the types of the browser from that
   findings  writes docs/findings.md from the list of codes
   agree   runs random programs through every engine for an hour (`agree 60` for a minute)
   fuzz    feeds damaged files to both languages for an hour each (`fuzz 60` for a minute)
@@ -66,6 +66,7 @@ fn main() -> ExitCode {
 
 fn build_web() -> Outcome {
     ensure_web_packages()?;
+    web_types()?;
     say("building the web part …");
     npm(&["exec", "--no", "--", "vite", "build", "--logLevel", "warn"])?;
     // The program works without them, where cargo's packages can't be looked up; `licences` fails then.
@@ -82,8 +83,14 @@ fn demo(rest: &[String]) -> Outcome {
     cargo(&arguments)
 }
 
+/// The browser's types, from the OpenAPI document in the repository.
+fn web_types() -> Outcome {
+    npm(&["run", "--silent", "types"])
+}
+
 fn dev() -> Outcome {
     ensure_web_packages()?;
+    web_types()?;
     cargo(&["build", "--package", "cli"])?;
     let mut server = tools::spawn_demo("127.0.0.1:8460")?;
     say("changes to web/src show at once; changes to Rust need a restart");
@@ -121,7 +128,9 @@ fn types() -> Outcome {
         &["test", "--quiet", "--package", "server", "--test", "types"],
         ".",
         &[("ZESTY_WRITE_TYPES", "1")],
-    )
+    )?;
+    ensure_web_packages()?;
+    web_types()
 }
 
 fn findings() -> Outcome {

@@ -2,6 +2,7 @@
 //!
 //! Failures of our surroundings are `Result`s and our own bugs are panics; neither is a `Diagnostic`.
 
+use crate::code::Code;
 use crate::source::Span;
 use std::fmt;
 
@@ -88,7 +89,7 @@ pub struct Fix {
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Diagnostic {
     /// Stable kebab-case code, listed in `docs/findings.md`.
-    pub code: &'static str,
+    pub code: Code,
     /// What it costs.
     pub severity: Severity,
     /// The stage that found it.
@@ -112,14 +113,14 @@ pub struct Diagnostic {
 impl Diagnostic {
     /// A message without a place. `action` begins with a verb: it says what to do.
     pub fn new(
-        code: &'static str,
+        code: impl Into<Code>,
         severity: Severity,
         stage: Stage,
         message: impl Into<String>,
         action: impl Into<String>,
     ) -> Self {
         Self {
-            code,
+            code: code.into(),
             severity,
             stage,
             message: message.into(),

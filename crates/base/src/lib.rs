@@ -4,6 +4,7 @@
 
 mod arena;
 mod budget;
+mod code;
 mod diagnostic;
 mod fault;
 mod names;
@@ -12,6 +13,7 @@ mod source;
 
 pub use arena::{Arena, Id};
 pub use budget::{Budget, Exhausted, Resource};
+pub use code::Code;
 pub use diagnostic::{Audience, Diagnostic, Fix, Severity, Stage};
 pub use fault::Fault;
 pub use names::{NameProblem, check_port_name, edit_distance, nearest, plain_field};

@@ -1,8 +1,8 @@
 //! What is said of wires and the device, one factory a fault.
 
-use base::{Diagnostic, Severity, Stage};
+use base::{Code, Diagnostic, Severity, Stage};
 
-fn stop(code: &'static str, stage: Stage, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
+fn stop(code: impl Into<Code>, stage: Stage, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
     Diagnostic::new(code, Severity::Stop, stage, message, action)
 }
 

@@ -1,9 +1,9 @@
 //! What the Wiring stage says, one factory a fault: always by the lamp or switch that people see.
 
 use crate::part::Terminal;
-use base::{Diagnostic, Severity, Span, Stage};
+use base::{Code, Diagnostic, Severity, Span, Stage};
 
-fn marks(code: &'static str, message: String, action: String, at: Option<Span>) -> Diagnostic {
+fn marks(code: impl Into<Code>, message: String, action: String, at: Option<Span>) -> Diagnostic {
     Diagnostic::new(code, Severity::Marks, Stage::Wiring, message, action).at_opt(at)
 }
 
@@ -80,7 +80,7 @@ pub(crate) fn wrong_part(bit: &str, is_input: bool, part: &Terminal, wanted: &Te
     } else {
         format!("`{bit}` lights {} instead of {}.", place(part), place(wanted))
     };
-    let d = marks("wrong-part", message, format!("Wire `{bit}` to {}.", place(wanted)), Some(at));
+    let d = marks(Code::WRONG_PART, message, format!("Wire `{bit}` to {}.", place(wanted)), Some(at));
     if base::edit_distance(&part.pin, &wanted.pin) == 1 {
         d.help(format!("The pins {} and {} differ in one character only.", part.pin, wanted.pin))
     } else {

@@ -197,7 +197,7 @@ mod tests {
     }
 
     fn codes(text: &str) -> Vec<&'static str> {
-        run(text).iter().map(|d| d.code).collect()
+        run(text).iter().map(|d| d.code.key()).collect()
     }
 
     #[test]
@@ -208,7 +208,7 @@ mod tests {
     #[test]
     fn a_pin_misread_by_one_letter_is_told_as_the_wrong_lamp() {
         let found = run("port,part,pin\nfull,S7,\nclear,S6,\nlamp,,K4\n");
-        assert_eq!(found[0].code, "wrong-part");
+        assert_eq!(found[0].code, base::Code::WRONG_PART);
         assert_eq!(found[0].message, "`lamp` lights H4 (pin K4) instead of H0 (pin M4).");
         assert!(found[0].help.contains("differ in one character"));
     }

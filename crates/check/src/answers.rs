@@ -246,7 +246,7 @@ marks = 2
 "#;
 
     fn verdict(answers: &str) -> verdict::Verdict {
-        let exercise = Exercise::load(EXERCISE, &|_| Err("none".into())).unwrap();
+        let exercise = Exercise::alone(EXERCISE).unwrap();
         let design = "module m(input a, b, c, output f); assign f = a & c | b & c; endmodule\n";
         let hand_in = HandIn {
             files: vec![HandInFile { name: "m.v".into(), bytes: design.into() }],

@@ -1,8 +1,8 @@
 //! What the checker itself says, one factory a fault.
 
-use base::{Diagnostic, Severity, Span, Stage};
+use base::{Code, Diagnostic, Severity, Span, Stage};
 
-fn stop(code: &'static str, stage: Stage, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
+fn stop(code: impl Into<Code>, stage: Stage, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
     Diagnostic::new(code, Severity::Stop, stage, message, action)
 }
 
@@ -24,7 +24,7 @@ pub(crate) fn language_not_allowed(name: &str, language: &str) -> Diagnostic {
 
 pub(crate) fn no_parameter(unit: &str, name: &str, value: i64, at: Span) -> Diagnostic {
     Diagnostic::new(
-        "parameter-missing",
+        Code::PARAMETER_MISSING,
         Severity::Marks,
         Stage::Structure,
         format!("`{unit}` has no parameter `{name}`; the exercise asks for one that its widths depend on."),
@@ -60,13 +60,18 @@ pub(crate) fn more_findings(count: usize) -> Diagnostic {
 
 /// A check that was ended from outside.
 pub(crate) fn stopped(why: &str) -> Diagnostic {
-    stop("budget-exhausted", Stage::Behaviour, why, "Hand in a smaller design, or show the number to the instructor.")
+    stop(
+        Code::BUDGET_EXHAUSTED,
+        Stage::Behaviour,
+        why,
+        "Hand in a smaller design, or show the number to the instructor.",
+    )
 }
 
 /// Why a stage fails in which nothing but the prepared answers is wrong.
 pub(crate) const ONLY_ANSWERS: &str = "Only the prepared answers are wrong here, not the design.";
 
-fn marks(code: &'static str, stage: Stage, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
+fn marks(code: impl Into<Code>, stage: Stage, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
     Diagnostic::new(code, Severity::Marks, stage, message, action)
 }
 

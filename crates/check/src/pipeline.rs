@@ -209,10 +209,9 @@ fn passes(
     if budget.spend(used).is_err() || !right {
         return false;
     }
-    let now = codes(verdict.findings.iter().map(|f| f.code.as_str()));
     // What was prepared beside the design says nothing of it.
-    let mut now = now.iter().filter(|(code, _)| !code.starts_with("answer"));
-    now.all(|(code, count)| told.get(code).is_some_and(|before| count <= before))
+    let now = codes(verdict.findings.iter().filter(|f| !f.is_of_answers()).map(|f| f.code.as_str()));
+    now.iter().all(|(code, count)| told.get(code).is_some_and(|before| count <= before))
 }
 
 /// The prepared answers.

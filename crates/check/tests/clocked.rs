@@ -296,7 +296,7 @@ fn faults_of_a_clocked_exercise_are_one_sentence_with_their_place() {
     let fault = |from: &str, to: &str| {
         assert!(WASHER.contains(from), "{from}");
         let text = format!("{PORTS}{ports}{}", WASHER.replacen(from, to, 1));
-        Exercise::load(&text, &|_| Err("none".into())).unwrap_err().message
+        Exercise::alone(&text).unwrap_err().message
     };
     assert_eq!(fault("\"clk\"", "\"clkk\""), "The clock `clkk` is not an input of the exercise; write `clk`.");
     assert!(fault("\"low\"", "\"down\"").contains("`high` or `low`"));

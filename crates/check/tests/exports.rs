@@ -9,7 +9,7 @@ use verdict::VerdictKind;
 
 fn of(name: &str) -> (Exercise, Vec<ExportText>) {
     let path = format!("{}/../../demo/{name}/exercise.toml", env!("CARGO_MANIFEST_DIR"));
-    let exercise = Exercise::load(&std::fs::read_to_string(path).unwrap(), &|_| Err("none".into())).unwrap();
+    let exercise = Exercise::alone(&std::fs::read_to_string(path).unwrap()).unwrap();
     let derivation = derive(exercise.table(), &DeriveOptions::default());
     let texts = exports(&exercise.title, &exercise.ports, &derivation);
     (exercise, texts)

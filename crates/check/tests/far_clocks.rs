@@ -147,11 +147,11 @@ fn a_student_reads_what_is_wrong_with_a_rate_but_not_how_far_to_count() {
     // The exercise says whether they may.
     assert!(!exercise::shows_answers(&rate(12_000_000)));
     let open = format!("{}[students]\nanswers = \"shown\"\n", rate(12_000_000));
-    assert!(exercise::shows_answers(&open) && Exercise::load(&open, &|_| Err("none".into())).is_ok());
+    assert!(exercise::shows_answers(&open) && Exercise::alone(&open).is_ok());
     let mut shown = judged(&open, "", "chain.v", &CHAIN.replacen("499", "500", 1));
     shown.for_student(verdict::Reveal::All, exercise::shows_answers(&open));
     assert!(help(&shown).contains("5999999"), "{}", help(&shown));
-    let unclear = Exercise::load(&open.replace("shown", "later"), &|_| Err("none".into())).map(|_| ());
+    let unclear = Exercise::alone(&open.replace("shown", "later")).map(|_| ());
     assert!(unclear.unwrap_err().message.contains("`hidden` or `shown`"));
 }
 

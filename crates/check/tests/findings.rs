@@ -86,7 +86,7 @@ y = "a & b"
 /// The codes that a text gives, as a hand-in and on its own.
 fn codes_of(language: &str, text: &str, rules: Option<&str>) -> BTreeSet<String> {
     let rules = rules.map_or(String::new(), |r| format!("[rules]\n{r}\n"));
-    let exercise = Exercise::load(&format!("{EXERCISE}{rules}"), &|path| Err(format!("no {path}"))).unwrap();
+    let exercise = Exercise::load(&format!("{EXERCISE}{rules}"), &|path| Err(format!("no {path}").into())).unwrap();
     let name = if language == "verilog" { "m.sv" } else { "m.vhd" };
     let files = vec![HandInFile { name: name.into(), bytes: text.into() }];
     let looked_into = inspect(&files, None, &Budget::hand_in()).map(|i| i.findings).unwrap_or_default();

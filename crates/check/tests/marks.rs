@@ -39,7 +39,7 @@ bench = 1
 "#;
 
 fn exercise(text: &str) -> Exercise {
-    Exercise::load(text, &|_| Err("none".into())).unwrap()
+    Exercise::alone(text).unwrap()
 }
 
 fn hand_in(design: &str, wiring: Option<&str>) -> HandIn {
@@ -127,7 +127,7 @@ fn faults_of_the_weights_are_told_with_their_place() {
     let told = |from: &str, to: &str| {
         let text = TEXT.replacen(from, to, 1);
         assert_ne!(text, TEXT);
-        Exercise::load(&text, &|_| Err("none".into())).unwrap_err()
+        Exercise::alone(&text).unwrap_err()
     };
     let e = told("bench = 1", "benhc = 1");
     assert_eq!(
@@ -139,5 +139,5 @@ fn faults_of_the_weights_are_told_with_their_place() {
     let wiring = "[wiring]\nboard = \"pith-8\"\n[wiring.map]\nwet = \"S1\"\nlid = \"S0\"\nfill = \"H0\"\n";
     assert!(told(wiring, "").message.contains("The exercise is not wired"));
     let zero = TEXT.split("[marks]").next().unwrap().to_owned() + "[marks]\nbehaviour = 0\n";
-    assert!(Exercise::load(&zero, &|_| Err("none".into())).unwrap_err().message.contains("All marks are 0"));
+    assert!(Exercise::alone(&zero).unwrap_err().message.contains("All marks are 0"));
 }

@@ -36,7 +36,7 @@ total = "left + right"
 fn load(text: &str) -> Result<Exercise, String> {
     let beside = |name: &str| match name {
         "ref.v" => Ok(b"module r #(parameter N = 3) (input [N-1:0] x, output y); assign y = ^x; endmodule".to_vec()),
-        other => Err(format!("`{other}` is not there.")),
+        other => Err(format!("`{other}` is not there.").into()),
     };
     Exercise::load(text, &beside).map_err(|e| e.to_string())
 }

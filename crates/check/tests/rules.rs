@@ -33,7 +33,7 @@ y = "a & b | ~c"
 {rules}
 "#
     );
-    Exercise::load(&text, &|path| Err(format!("no {path}"))).map_err(|e| e.message)
+    Exercise::load(&text, &|path| Err(format!("no {path}").into())).map_err(|e| e.message)
 }
 
 fn judged(rules: &str, name: &str, text: &str) -> Verdict {

@@ -42,7 +42,7 @@ fn exercises() -> Vec<(PathBuf, String, Value)> {
 }
 
 fn load(text: &str) -> Option<Exercise> {
-    Exercise::load(text, &|_| Err("nothing beside".into())).ok()
+    Exercise::alone(text).ok()
 }
 
 /// Hand-ins of an exercise's folder, each with every wiring that lies there.

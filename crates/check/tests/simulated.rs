@@ -30,7 +30,7 @@ fn simulate(files: &[HandInFile], top: &str) -> String {
 
 fn load(path: &Path) -> Exercise {
     let folder = path.parent().unwrap().to_path_buf();
-    let beside = move |name: &str| std::fs::read(folder.join(name)).map_err(|e| e.to_string());
+    let beside = move |name: &str| std::fs::read(folder.join(name)).map_err(|e| exercise::NotBeside(e.to_string()));
     Exercise::load(&std::fs::read_to_string(path).unwrap(), &beside).unwrap()
 }
 

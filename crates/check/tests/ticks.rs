@@ -11,7 +11,7 @@ use std::path::Path;
 
 fn demo(folder: &str, file: &str) -> (Exercise, HandInFile) {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo").join(folder);
-    let beside = |name: &str| std::fs::read(folder.join(name)).map_err(|e| e.to_string());
+    let beside = |name: &str| std::fs::read(folder.join(name)).map_err(|e| exercise::NotBeside(e.to_string()));
     let exercise = Exercise::load(&std::fs::read_to_string(folder.join("exercise.toml")).unwrap(), &beside).unwrap();
     (exercise, HandInFile { name: file.into(), bytes: std::fs::read(folder.join(file)).unwrap() })
 }

@@ -24,7 +24,7 @@ fn sources(stem: &str) -> Vec<PathBuf> {
 
 fn exercise(stem: &str) -> Exercise {
     let text = std::fs::read_to_string(folder().join(format!("{stem}.toml"))).unwrap();
-    Exercise::load(&text, &|name| Err(name.into())).unwrap()
+    Exercise::alone(&text).unwrap()
 }
 
 #[test]
@@ -96,7 +96,7 @@ fn every_demo_exercise_has_twins_in_both_languages() {
     assert_eq!(twins.len(), all, "an exercise without twins");
     for (name, verilog, vhdl) in twins {
         let text = std::fs::read_to_string(demo.join(name).join("exercise.toml")).unwrap();
-        let exercise = Exercise::load(&text, &|path| Err(path.into())).unwrap();
+        let exercise = Exercise::alone(&text).unwrap();
         for design in [verilog, vhdl] {
             let file = HandInFile { name: design.into(), bytes: std::fs::read(demo.join(name).join(design)).unwrap() };
             let answers = demo.join(name).join("answers_right.toml");

@@ -23,7 +23,7 @@ fn exercise(ports: &str, behaviour: &str) -> Result<Exercise, String> {
     let beside = |name: &str| match name {
         "ref.v" => Ok(REFERENCE.into()),
         "hole.v" => Ok(REFERENCE.replace("else", "else if (left != 16'd77)").into()),
-        other => Err(format!("`{other}` is not there.")),
+        other => Err(format!("`{other}` is not there.").into()),
     };
     Exercise::load(&text, &beside).map_err(|e| e.to_string())
 }
@@ -198,7 +198,7 @@ fn starters_and_waves_of_a_wide_exercise_run_against_a_right_design() {
     let wrong = waves(&sums(), &[wrong[0].clone()], &WavesRequest::default(), &Budget::hand_in()).unwrap();
     let lane = |role| wrong.lanes.iter().find(|l| l.name == "total" && l.role == role).unwrap();
     assert_eq!(lane(LaneRole::Expected).values[5], format!("{:017b}", 5), "left rests at 0, right counts");
-    assert_eq!(lane(LaneRole::Expected).differs, [(0, wrong.time_fs)]);
+    assert_eq!(lane(LaneRole::Expected).differs, [views::Stretch { from: 0, to: wrong.time_fs }]);
 }
 
 fn products(bits: u32) -> Exercise {

@@ -2,7 +2,7 @@
 
 use crate::{Unusable, report};
 use elab::HandInFile;
-use exercise::Exercise;
+use exercise::{Exercise, NotBeside};
 use std::cell::RefCell;
 use std::io::Read;
 use std::path::Path;
@@ -41,12 +41,14 @@ pub(crate) fn load_to_send(path: &Path) -> Result<(Exercise, SentExercise), Unus
         .map_err(|_| Unusable(format!("{}: is not a UTF-8 text; save it as one.", path.display())))?;
     let folder = path.parent().unwrap_or(Path::new("")).to_owned();
     let sent = RefCell::new(SentExercise::alone(text.clone()));
-    let beside = |name: &str| -> Result<Vec<u8>, String> {
+    let beside = |name: &str| -> Result<Vec<u8>, NotBeside> {
         let relative = Path::new(name);
         if relative.is_absolute() || name.split(['/', '\\']).any(|part| part == "..") {
-            return Err(format!("`{name}` lies outside the exercise's folder; put it beside the exercise file."));
+            let sentence = format!("`{name}` lies outside the exercise's folder; put it beside the exercise file.");
+            return Err(NotBeside(sentence));
         }
-        let bytes = read_limited(&folder.join(relative)).map_err(|e| format!("`{name}` can't be read: {e}."))?;
+        let bytes =
+            read_limited(&folder.join(relative)).map_err(|e| NotBeside(format!("`{name}` can't be read: {e}.")))?;
         sent.borrow_mut().beside.push(SentFile::new(name, bytes.clone()));
         Ok(bytes)
     };

@@ -1,8 +1,8 @@
 //! What is said of behaviour, one factory a fault.
 
-use base::{Diagnostic, Resource, Severity, Span, Stage};
+use base::{Code, Diagnostic, Resource, Severity, Span, Stage};
 
-fn stop(code: &'static str, stage: Stage, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
+fn stop(code: impl Into<Code>, stage: Stage, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
     Diagnostic::new(code, Severity::Stop, stage, message, action)
 }
 
@@ -27,7 +27,7 @@ pub(crate) fn wrong_rows(w: &WrongRows<'_>, at: Option<Span>) -> Diagnostic {
     let message =
         format!("{count}{first} at {}: `{}` is {} where {} is expected.", w.inputs, w.output, w.actual, w.expected);
     let action = format!("Follow `{}` through the design with these inputs.", w.output);
-    Diagnostic::new("wrong-rows", Severity::Marks, Stage::Behaviour, message, action).at_opt(at)
+    Diagnostic::new(Code::WRONG_ROWS, Severity::Marks, Stage::Behaviour, message, action).at_opt(at)
 }
 
 pub(crate) fn unknown_output(outputs: &[&str], inputs: &str, floating: bool) -> Diagnostic {
@@ -76,7 +76,7 @@ pub(crate) fn wrong_cycle(
 ) -> Diagnostic {
     let with = if inputs.is_empty() { String::new() } else { format!(", with {inputs}") };
     Diagnostic::new(
-        "wrong-cycle",
+        Code::WRONG_CYCLE,
         Severity::Marks,
         Stage::Behaviour,
         format!("`{output}` is {actual} where {expected} is expected, {when}{with}."),
@@ -93,7 +93,7 @@ pub(crate) fn wrong_input(output: &str, [expected, actual, inputs, enough]: [&st
         some => format!("With {some} it is wrong whatever the other inputs are."),
     };
     Diagnostic::new(
-        "wrong-rows",
+        Code::WRONG_ROWS,
         Severity::Marks,
         Stage::Behaviour,
         format!("`{output}` is {actual} where {expected} is expected, at {inputs}."),
@@ -167,7 +167,7 @@ pub fn ends_in_simulation(message: &str, inputs: &str, at: Span) -> Diagnostic {
 
 pub(crate) fn proof_too_hard(what: &str) -> Diagnostic {
     stop(
-        "budget-exhausted",
+        Code::BUDGET_EXHAUSTED,
         Stage::Behaviour,
         format!("Neither a proof nor a difference was found within the check's budget: {what}."),
         "Build it more like the exercise says, or ask the instructor to check it by hand.",
@@ -218,7 +218,7 @@ pub(crate) fn not_run(why: Resource) -> Diagnostic {
             "Make vectors, loops or repeated instances smaller, or try it with a smaller terminal count.",
         ),
     };
-    stop("budget-exhausted", Stage::Behaviour, message, action)
+    stop(Code::BUDGET_EXHAUSTED, Stage::Behaviour, message, action)
 }
 
 /// Nothing was wrong, but part of what is expected never came.
@@ -229,7 +229,7 @@ pub(crate) fn not_all_seen(ran: u64, outputs: &[&str], registers: usize) -> Diag
         missing.push(format!("{registers} {bits} of what the expected machine remembers"));
     }
     stop(
-        "budget-exhausted",
+        Code::BUDGET_EXHAUSTED,
         Stage::Behaviour,
         format!(
             "Right for {}, but in them {} never moved: it can't be told what comes then.",
@@ -261,7 +261,7 @@ fn cycles(n: u64) -> String {
 }
 
 fn rate_wrong(message: String, action: String, at: Option<Span>) -> Diagnostic {
-    Diagnostic::new("wrong-rate", Severity::Marks, Stage::Behaviour, message, action).at_opt(at)
+    Diagnostic::new(Code::WRONG_RATE, Severity::Marks, Stage::Behaviour, message, action).at_opt(at)
 }
 
 pub(crate) fn rate_period(output: &str, wanted: u64, is: u64, board: Option<u64>, at: Option<Span>) -> Diagnostic {
@@ -316,7 +316,7 @@ pub(crate) fn rate_duty(output: &str, wanted: u64, is: u64, (low, high): (u64, u
 
 pub(crate) fn rate_too_long(output: &str, ran: u64, wanted: u64) -> Diagnostic {
     stop(
-        "budget-exhausted",
+        Code::BUDGET_EXHAUSTED,
         Stage::Behaviour,
         format!("`{output}` was followed for {}, less than the period of {wanted}.", cycles(ran)),
         "Try the design with a smaller terminal count.",
@@ -326,7 +326,7 @@ pub(crate) fn rate_too_long(output: &str, ran: u64, wanted: u64) -> Diagnostic {
 /// The checker's own limit was met.
 pub fn budget(what: &str) -> Diagnostic {
     stop(
-        "budget-exhausted",
+        Code::BUDGET_EXHAUSTED,
         Stage::Behaviour,
         format!("The design needs more than the check's budget: {what}."),
         "Make vectors, loops or repeated instances smaller.",

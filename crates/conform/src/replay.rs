@@ -190,7 +190,7 @@ mod tests {
         let text = "format = \"zesty-gate/exercise/1\"\ntitle = \"T\"\n[[port]]\nname = \"reg\"\ndir = \"in\"\nrange = \"1:0\"\n\
                     [[port]]\nname = \"wire\"\ndir = \"in\"\n[[port]]\nname = \"y\"\ndir = \"out\"\nrange = \"0:1\"\n[behaviour]\n\
                     kind = \"expressions\"\n[behaviour.outputs]\n\"y[0]\" = \"reg[1] & wire\"\n\"y[1]\" = \"reg[0]\"\n";
-        let exercise = Exercise::load(text, &|_| Err("none".into())).unwrap();
+        let exercise = Exercise::alone(text).unwrap();
         let source = "library ieee; use ieee.std_logic_1164.all; entity e is port (wire : in bit;
             reg : in std_logic_vector(1 downto 0); y : out std_logic_vector(0 to 1)); end;
             architecture x of e is begin y(0) <= reg(1) when wire = '1' else '0'; y(1) <= reg(0) after 5 ns; end;";
@@ -220,7 +220,7 @@ mod tests {
         // IEEE 1364-2005 19.8: a time unit may be up to 100 s.
         let text = "format = \"zesty-gate/exercise/1\"\ntitle = \"T\"\n[[port]]\nname = \"a\"\ndir = \"in\"\n[[port]]\nname = \"y\"\n\
                     dir = \"out\"\n[behaviour]\nkind = \"expressions\"\n[behaviour.outputs]\ny = \"!a\"\n";
-        let exercise = Exercise::load(text, &|_| Err("none".into())).unwrap();
+        let exercise = Exercise::alone(text).unwrap();
         for unit in ["1fs", "1ns", "1ms", "1s", "100s"] {
             let mut sources = SourceMap::new();
             let source = format!("`timescale {unit}/{unit}\nmodule m(input a, output y); assign #3 y = ~a; endmodule");
@@ -241,7 +241,7 @@ mod tests {
         let text = "format = \"zesty-gate/exercise/1\"\ntitle = \"T\"\n[[port]]\nname = \"a\"\ndir = \"in\"\n[[port]]\nname = \"b\"\n\
                     dir = \"in\"\n[[port]]\nname = \"y\"\ndir = \"out\"\nrange = \"1:0\"\n[behaviour]\nkind = \"expressions\"\n\
                     [behaviour.outputs]\ny = \"a + b\"\n";
-        let exercise = Exercise::load(text, &|_| Err("none".into())).unwrap();
+        let exercise = Exercise::alone(text).unwrap();
         let source = "library ieee; use ieee.std_logic_1164.all; entity add is port (a, b : in std_logic;
             y : out std_logic_vector(1 downto 0)); end; architecture x of add is begin y <= (a and b) & (a xor b); end;";
         let mut sources = SourceMap::new();

@@ -9,7 +9,7 @@ use serde::{Deserialize, Serialize};
 
 /// A few rows that show every single fault of the circuit, and every two wires that are swapped.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct TryRows {
     /// The rows as input bits, in the order that flips the fewest switches.
     pub rows: Vec<String>,
@@ -51,7 +51,7 @@ impl TryRows {
 
 /// A clock tick of a run that is worth trying.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct TryTick {
     /// Input bits without the clock, set before the tick.
     pub inputs: String,
@@ -61,7 +61,7 @@ pub struct TryTick {
 
 /// A short run of clock ticks that shows most faults of a clocked circuit.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct TryTicks {
     /// Names of the input bits, without the clock.
     pub inputs: Vec<String>,

@@ -42,7 +42,7 @@ pub fn faults_are_told(manifest: &str, comment: &str, read: impl Fn(&str, &str) 
         let found: Vec<(u32, &str)> = diagnostics
             .iter()
             .filter(|d| d.stops())
-            .map(|d| (source.place(d.span.unwrap().start).line, d.code))
+            .map(|d| (source.place(d.span.unwrap().start).line, d.code.key()))
             .collect();
         let marked: Vec<(u32, &str)> = text
             .lines()

@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 
 /// A product of the smallest cover of an expected output.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct CoverTerm {
     /// The output bit.
     pub output: String,

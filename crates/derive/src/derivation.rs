@@ -11,7 +11,7 @@ macro_rules! data {
         $(
             $(#[$meta])*
             #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-            #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+            #[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
             pub struct $name { $($(#[$field_meta])* pub $field: $ty,)* }
         )*
     };
@@ -136,7 +136,6 @@ data! {
         /// The cube.
         cube: String,
         /// The rows it covers.
-        #[cfg_attr(feature = "wire", ts(type = "number[]"))]
         rows: Vec<u64>,
         /// It was combined, so it is not prime.
         combined: bool,
@@ -167,7 +166,6 @@ data! {
         /// Grouping columns.
         columns: Vec<Vec<OnesGroupInfo>>,
         /// Rows of the chart.
-        #[cfg_attr(feature = "wire", ts(type = "number[]"))]
         chart_rows: Vec<u64>,
         /// Columns of the chart.
         chart_primes: Vec<String>,
@@ -182,13 +180,10 @@ data! {
         /// Its name.
         name: String,
         /// Rows where it is 1.
-        #[cfg_attr(feature = "wire", ts(type = "number[]"))]
         minterms: Vec<u64>,
         /// Rows where it is 0.
-        #[cfg_attr(feature = "wire", ts(type = "number[]"))]
         maxterms: Vec<u64>,
         /// Rows where it may be either.
-        #[cfg_attr(feature = "wire", ts(type = "number[]"))]
         dont_cares: Vec<u64>,
         /// Canonical forms.
         canonical: CanonicalText,

@@ -8,7 +8,7 @@ use std::fmt::Write;
 
 /// A derivation in one language.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct ExportText {
     /// `text`, `latex`, `verilog` or `vhdl`.
     pub kind: String,

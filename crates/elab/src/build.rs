@@ -4,7 +4,7 @@
 use crate::files::Sources;
 use crate::languages::{self, Fitting, Unit, Units};
 use crate::names;
-use base::{Budget, Diagnostic};
+use base::{Budget, Code, Diagnostic};
 use design::{Design, Netlist, Synthesis, Use};
 
 /// What sources are built for.
@@ -130,7 +130,7 @@ impl<'s> Parsed<'s> {
         // What this version doesn't read stops the check only where the design needs it, not in a testbench beside it.
         if let Ok(unit) = &chosen {
             let is_elsewhere = |d: &Diagnostic| d.span.is_some_and(|place| self.units.is_outside(unit, place));
-            way.told.retain(|d| !(d.code == "not-read-yet" && d.stops() && is_elsewhere(d)));
+            way.told.retain(|d| !(d.code == Code::NOT_READ_YET && d.stops() && is_elsewhere(d)));
         }
         if stops(&way.told) {
             return way.stopped(Stop::Sources);

@@ -1,11 +1,11 @@
 //! What is said of files, tops and ports, one factory a fault.
 
 use crate::port::ExercisePort;
-use base::{Diagnostic, Severity, Span, Stage};
+use base::{Code, Diagnostic, Severity, Span, Stage};
 use design::Direction;
 use logic::Shape;
 
-fn stop(code: &'static str, stage: Stage, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
+fn stop(code: impl Into<Code>, stage: Stage, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
     Diagnostic::new(code, Severity::Stop, stage, message, action)
 }
 
@@ -33,7 +33,8 @@ pub(crate) fn unknown_file_kind(name: &str) -> Diagnostic {
 
 pub(crate) fn crossings(unit: &str, at: base::Span) -> Diagnostic {
     let message = format!("`{unit}` is reached through more than 32 changes of language.");
-    stop("budget-exhausted", Stage::Language, message, "Make the hierarchy flatter, or remove the recursion.").at(at)
+    stop(Code::BUDGET_EXHAUSTED, Stage::Language, message, "Make the hierarchy flatter, or remove the recursion.")
+        .at(at)
 }
 
 pub(crate) fn reserved_elsewhere(name: &str, language: &str, at: base::Span) -> Diagnostic {

@@ -1,7 +1,7 @@
 //! Files that belong to an exercise: references, starter files, data and pictures. In a terminal they lie beside the exercise file;
 //! in the application their text is kept within it.
 
-use crate::fault::{Beside, Fault};
+use crate::fault::{Beside, Fault, NotBeside};
 use base::SourceFile;
 use serde::Deserialize;
 use toml::Spanned;
@@ -85,7 +85,7 @@ pub(crate) fn attachments(raw: &[RawAttachment], beside: &Beside<'_>) -> Result<
             Some(text) => Some(text.get_ref().clone()),
             None if purpose == Use::Picture => None,
             None => {
-                let bytes = beside(name).map_err(|message| (span.clone(), message))?;
+                let bytes = beside(name).map_err(|e| (span.clone(), e.to_string()))?;
                 let read = SourceFile::decode(name, &bytes);
                 Some(read.map_err(|_| (span, format!("`{name}` is not a text file; attach another.")))?.text)
             }
@@ -99,7 +99,7 @@ pub(crate) fn attachments(raw: &[RawAttachment], beside: &Beside<'_>) -> Result<
 pub(crate) fn with_own<'b>(
     own: &'b [Attachment],
     beside: &'b Beside<'b>,
-) -> impl Fn(&str) -> Result<Vec<u8>, String> + 'b {
+) -> impl Fn(&str) -> Result<Vec<u8>, NotBeside> + 'b {
     move |name| {
         let kept = own.iter().find(|a| a.name == name).and_then(|a| a.text.as_ref());
         kept.map_or_else(|| beside(name), |text| Ok(text.clone().into_bytes()))

@@ -258,7 +258,7 @@ pub(crate) fn reference_netlist(
     let Some(files) = &raw.files else { return Err(missing(raw, "files")) };
     let mut sources = Sources::default();
     for path in files.get_ref() {
-        let bytes = beside(path).map_err(|message| (files.span(), message))?;
+        let bytes = beside(path).map_err(|e| (files.span(), e.to_string()))?;
         let file = SourceFile::decode(path, &bytes)
             .map_err(|_| (files.span(), format!("The reference `{path}` is not a text file; hand in its source.")))?;
         sources.map.add(file);

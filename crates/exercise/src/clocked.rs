@@ -70,7 +70,7 @@ pub enum ClockedRule {
 
 /// A clocked exercise in words, and its rule as a table.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct ClockedInfo {
     /// The clock in a sentence.
     pub clock: String,

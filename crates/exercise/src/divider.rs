@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 
 /// How a counter makes a frequency from a clock.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct DividerPlan {
     /// What it is for: `toggle`, an output that is turned over at each terminal count, or `pulse`, one that is high for
     /// one cycle at each.

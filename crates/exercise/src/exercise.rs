@@ -164,6 +164,14 @@ impl Exercise {
     /// The most input bits of an exercise whose table is walked row by row; with more, hand-ins are proved by SAT.
     pub const MAX_INPUT_BITS: u32 = logic::MAX_INPUTS;
 
+    /// Reads an exercise file that stands alone: what it names beside itself is not there.
+    ///
+    /// # Errors
+    /// The first fault, with line and column.
+    pub fn alone(text: &str) -> Result<Self, ExerciseError> {
+        Self::load(text, &|name| Err(format!("`{name}` is not there.").into()))
+    }
+
     /// Reads an exercise file. `beside` gives the files it names, by their path relative to it.
     ///
     /// # Errors
@@ -531,7 +539,7 @@ fn wiring_plan(raw: &RawWiring, ports: &[ExercisePort], beside: &Beside<'_>) -> 
     let board = match raw.board.get_ref().strip_prefix("file:") {
         None => Board::shipped(raw.board.get_ref()).map_err(|e| fail(format!("The wiring can't be used: {e}.")))?,
         Some(path) => {
-            let bytes = beside(path).map_err(fail)?;
+            let bytes = beside(path).map_err(|e| fail(e.to_string()))?;
             let text = String::from_utf8_lossy(&bytes);
             Board::from_json(&text).map_err(|e| fail(format!("`{path}` can't be used: {e}.")))?
         }
@@ -636,7 +644,7 @@ full = "S7"
 "#;
 
     fn load(text: &str) -> Result<Exercise, ExerciseError> {
-        Exercise::load(text, &|_| Err("no files".into()))
+        Exercise::alone(text)
     }
 
     fn fault(from: &str, to: &str) -> ExerciseError {

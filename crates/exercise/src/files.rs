@@ -110,7 +110,7 @@ mod tests {
     #[test]
     fn a_folder_becomes_one_file_and_a_folder_again() {
         let one = together(FOLDER, &find).unwrap();
-        let nothing = |name: &str| Err(format!("no {name}"));
+        let nothing = |name: &str| Err(format!("no {name}").into());
         let exercise = Exercise::load(&one, &nothing).unwrap();
         assert_eq!(exercise.table().outputs[0].ones.iter().collect::<Vec<_>>(), [0]);
         assert_eq!(exercise.attachments.len(), 2);

@@ -10,7 +10,6 @@ mod expected;
 mod fault;
 mod files;
 mod form;
-mod form_parts;
 mod question;
 mod raw;
 mod rules;
@@ -24,13 +23,14 @@ pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSp
 pub use divider::{DividerError, DividerPlan, divider_plans};
 pub use exercise::{Exercise, ExerciseError, WiringPlan, shows_answers};
 pub use expected::Expected;
+pub use fault::NotBeside;
 pub use files::{FilesError, apart, retitled, together};
-pub use form::{BehaviourDraft, CodeDraft, DraftEdit, ExerciseDraft, FieldProblem, PortDraft, Worked};
-pub use form_parts::{
-    AnswerDraft, AttachmentDraft, ClockDraft, NamedText, PartsDraft, RateDraft, RulesDraft, SequenceDraft, StateDraft,
-    WayDraft, WiringDraft,
+pub use form::parts::{
+    AnswerForm, AttachmentForm, ClockForm, NamedText, PartsForm, RateForm, RulesForm, SequenceForm, StateForm, WayForm,
+    WiringForm,
 };
+pub use form::{BehaviourForm, CodeForm, ExerciseForm, FieldProblem, FormEdit, PortForm, Worked};
 pub use question::{Ask, Question};
-pub use rules::{FormRule, Matter, RequiredForm, Rules};
+pub use rules::{FormRule, Matter, MatterError, RequiredForm, Rules};
 pub use weights::Weights;
 pub use wide::{Wide, inputs_text, value_text, wide};

@@ -11,7 +11,7 @@ use std::ops::Deref;
 #[derive(Clone, Debug, Default)]
 pub struct Findings {
     list: Vec<Diagnostic>,
-    told: BTreeSet<(&'static str, Span)>,
+    told: BTreeSet<(base::Code, Span)>,
     /// Names whose fault was told: what follows from it is not told again.
     names: BTreeSet<String>,
 }
@@ -20,7 +20,7 @@ pub struct Findings {
 #[derive(Clone, Debug)]
 pub struct Mark {
     length: usize,
-    told: BTreeSet<(&'static str, Span)>,
+    told: BTreeSet<(base::Code, Span)>,
     names: BTreeSet<String>,
 }
 

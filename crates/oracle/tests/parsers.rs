@@ -64,7 +64,7 @@ fn our_faults(language: &str, text: &str) -> Vec<&'static str> {
         "verilog" => verilog::parse(id, &file, &mut budget).diagnostics,
         _ => vhdl::parse(id, &file, &mut budget).diagnostics,
     };
-    diagnostics.iter().filter(|d| d.stops()).map(|d| d.code).collect()
+    diagnostics.iter().filter(|d| d.stops()).map(|d| d.code.key()).collect()
 }
 
 fn compare(language: &'static str, accepts: fn(&str) -> bool) {

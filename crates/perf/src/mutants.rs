@@ -173,7 +173,7 @@ pub(crate) fn run() -> Result<()> {
     let start = Instant::now();
     for entry in std::fs::read_dir(root.join("demo"))?.flatten() {
         let text = std::fs::read_to_string(entry.path().join("exercise.toml"))?;
-        let exercise = Exercise::load(&text, &|path| Err(format!("no {path}")))?;
+        let exercise = Exercise::load(&text, &|path| Err(format!("no {path}").into()))?;
         for path in sources(&entry.path())? {
             spoil(&exercise, &path, &mut score)?;
         }
@@ -181,7 +181,7 @@ pub(crate) fn run() -> Result<()> {
     let twins = root.join("crates/check/tests/twins");
     for stem in ["adder", "alu", "dec", "mul"] {
         let text = std::fs::read_to_string(twins.join(format!("{stem}.toml")))?;
-        let exercise = Exercise::load(&text, &|path| Err(format!("no {path}")))?;
+        let exercise = Exercise::load(&text, &|path| Err(format!("no {path}").into()))?;
         for path in sources(&twins)? {
             if path.file_name().is_some_and(|n| n.to_string_lossy().starts_with(&format!("{stem}_"))) {
                 spoil(&exercise, &path, &mut score)?;

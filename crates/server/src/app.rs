@@ -29,11 +29,6 @@ pub fn configure(config: &mut ServiceConfig) {
         .default_service(web::get().to(assets::asset));
 }
 
-/// The OpenAPI document.
-pub fn open_api() -> utoipa::openapi::OpenApi {
-    crate::open_api::document()
-}
-
 /// Listens until the process is told to stop. `ready` is called with the address once the socket is open.
 ///
 /// # Errors

@@ -11,6 +11,7 @@ use actix_web::body::MessageBody;
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::middleware::Next;
 use actix_web::{HttpMessage, web};
+use store::CourseId;
 
 fn segments(path: &str) -> impl Iterator<Item = &str> {
     path.split('/').filter(|s| !s.is_empty())
@@ -22,9 +23,9 @@ fn fits(pattern: &str, path: &str) -> bool {
 }
 
 /// The course in a path, when it has one.
-fn course(path: &str) -> Option<i64> {
+fn course(path: &str) -> Option<CourseId> {
     let mut parts = segments(path).skip_while(|s| *s != "courses").skip(1);
-    parts.next()?.parse().ok()
+    parts.next()?.parse().ok().map(CourseId)
 }
 
 /// Looks the request up in the table, finds out who calls and refuses what isn't allowed. Handlers behind it find the
@@ -98,7 +99,7 @@ mod tests {
         assert!(fits("/api/courses/{course}/pass-sheet", "/api/courses/7/pass-sheet"));
         assert!(!fits("/api/courses/{course}/pass-sheet", "/api/courses/7/pass-sheet/x"));
         assert!(!fits("/api/courses/{course}/pass-sheet", "/api/courses/7/audit"));
-        assert_eq!(course("/api/courses/12/exercises/3"), Some(12));
+        assert_eq!(course("/api/courses/12/exercises/3"), Some(CourseId(12)));
         assert_eq!(course("/api/me"), None);
     }
 }

@@ -130,6 +130,7 @@ fn kept(revision: store::RevisionId, checked: &Checked) -> NewVerdict {
 }
 
 /// Exercises in the store stand alone.
-pub(crate) fn nothing_beside(name: &str) -> Result<Vec<u8>, String> {
-    Err(format!("`{name}` can't be used here: an exercise in the application stands alone."))
+pub(crate) fn nothing_beside(name: &str) -> Result<Vec<u8>, exercise::NotBeside> {
+    let sentence = format!("`{name}` can't be used here: an exercise in the application stands alone.");
+    Err(exercise::NotBeside(sentence))
 }

@@ -28,9 +28,10 @@ pub mod wire;
 mod work;
 
 pub use access::{Access, Route};
-pub use app::{configure, open_api, serve};
+pub use app::{configure, serve};
 pub use jobs::{check_now, hand_in_of};
-pub use password::hash_password;
+pub use open_api::open_api;
+pub use password::{NotHashed, hash_password};
 pub use rosters::bring_in_line;
 pub use routes::ROUTES;
 pub use state::AppState;

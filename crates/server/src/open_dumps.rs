@@ -4,6 +4,7 @@ use crate::problem::Problem;
 use sim::Recording;
 use std::collections::VecDeque;
 use std::sync::{Arc, Mutex};
+use store::PersonId;
 
 /// Largest dump, in bytes, and how many are kept at a time: the oldest makes room.
 pub(crate) const MAX_DUMP: usize = 192 << 20;
@@ -11,7 +12,7 @@ const KEPT: usize = 3;
 
 struct Kept {
     id: u64,
-    person: i64,
+    person: PersonId,
     recording: Arc<Recording>,
 }
 
@@ -22,7 +23,7 @@ pub(crate) struct Dumps {
 }
 
 impl Dumps {
-    pub(crate) fn keep(&self, person: i64, recording: Arc<Recording>) -> u64 {
+    pub(crate) fn keep(&self, person: PersonId, recording: Arc<Recording>) -> u64 {
         let mut list = self.list.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
         list.0 += 1;
         let id = list.0;
@@ -33,7 +34,7 @@ impl Dumps {
         id
     }
 
-    pub(crate) fn find(&self, person: i64, id: u64) -> Result<Arc<Recording>, Problem> {
+    pub(crate) fn find(&self, person: PersonId, id: u64) -> Result<Arc<Recording>, Problem> {
         let list = self.list.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
         let found = list.1.iter().find(|k| k.id == id && k.person == person);
         found

@@ -3,12 +3,17 @@
 use argon2::Argon2;
 use argon2::password_hash::{PasswordHasher, PasswordVerifier, phc::PasswordHash};
 
+/// Why a password can't be hashed.
+#[derive(Debug, thiserror::Error)]
+#[error("The password can't be hashed: {0}")]
+pub struct NotHashed(argon2::password_hash::Error);
+
 /// The Argon2id hash of a password, with a fresh salt, in PHC form.
 ///
 /// # Errors
 /// When the system gives no random numbers.
-pub fn hash_password(password: &str) -> Result<String, String> {
-    Argon2::default().hash_password(password.as_bytes()).map(|h| h.to_string()).map_err(|e| e.to_string())
+pub fn hash_password(password: &str) -> Result<String, NotHashed> {
+    Argon2::default().hash_password(password.as_bytes()).map(|h| h.to_string()).map_err(NotHashed)
 }
 
 /// Does the password fit the hash? With `None` as much work is done in vain, so that the time tells nothing.

@@ -29,7 +29,7 @@ pub fn bring_in_line(
 
 fn known(p: CoursePerson) -> Known {
     Known {
-        id: p.id,
+        id: p.id.0,
         sign_in: p.sign_in,
         name: PersonName { whole: p.name, family: p.family },
         section: p.section,
@@ -53,7 +53,7 @@ fn work(preview: &course::Preview) -> (Vec<PersonData>, Vec<(PersonId, PersonDat
     for line in &preview.lines {
         match (&line.outcome, &line.person) {
             (Outcome::New | Outcome::Joins, Some(person)) => new.push(data(person)),
-            (Outcome::Changed(id, _), Some(person)) => changed.push((*id, data(person))),
+            (Outcome::Changed(id, _), Some(person)) => changed.push((PersonId(*id), data(person))),
             _ => {}
         }
     }

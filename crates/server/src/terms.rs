@@ -29,7 +29,7 @@ fn meaning(stored: &StoredTerms) -> (Terms, Vec<Extension>) {
         shown: shown(&stored.shown).unwrap_or_default(),
     };
     let extension = |(person, section, due_at): &(Option<PersonId>, String, i64)| Extension {
-        person: *person,
+        person: person.map(|p| p.0),
         section: section.clone(),
         due_at: *due_at,
     };
@@ -82,7 +82,7 @@ impl Own {
     /// Terms as they are kept, for a student of a section who has so many hand-ins.
     pub(crate) fn of(stored: &StoredTerms, (student, section): (PersonId, &str), attempts: u32, now: i64) -> Self {
         let (terms, extensions) = meaning(stored);
-        let due = terms.due_for(&extensions, student, section);
+        let due = terms.due_for(&extensions, student.0, section);
         Self { terms, due, attempts, now }
     }
 

@@ -1,8 +1,8 @@
 //! What a simulation has to say, one factory a fault.
 
-use base::{Diagnostic, Severity, Span, Stage};
+use base::{Code, Diagnostic, Severity, Span, Stage};
 
-fn stop(code: &'static str, message: impl Into<String>, action: impl Into<String>, at: Span) -> Diagnostic {
+fn stop(code: impl Into<Code>, message: impl Into<String>, action: impl Into<String>, at: Span) -> Diagnostic {
     Diagnostic::new(code, Severity::Stop, Stage::Behaviour, message, action).at(at)
 }
 
@@ -43,7 +43,7 @@ pub(crate) fn work(at: Span) -> Diagnostic {
 }
 
 pub(crate) fn recursion(at: Span) -> Diagnostic {
-    stop("endless-recursion", "This subprogram calls itself without end.", "Give it a case that ends.", at)
+    stop(Code::ENDLESS_RECURSION, "This subprogram calls itself without end.", "Give it a case that ends.", at)
 }
 
 pub(crate) fn huge_delay(at: Span) -> Diagnostic {

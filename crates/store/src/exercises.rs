@@ -127,7 +127,7 @@ impl Store {
                  SELECT ?1, coalesce(max(position), 0) + 1 FROM exercises WHERE course_id = ?1",
                 [course],
             )?;
-            let id = t.last_insert_rowid();
+            let id = ExerciseId(t.last_insert_rowid());
             t.execute(
                 "INSERT INTO revisions (exercise_id, number, title, text, author_id, created_at) VALUES (?, 1, ?, ?, ?, ?)",
                 params![id, title, text, author, at],
@@ -155,7 +155,7 @@ impl Store {
                  SELECT ?1, coalesce(max(position), 0) + 1, 1 FROM exercises WHERE course_id = ?1",
                 [course],
             )?;
-            let id = t.last_insert_rowid();
+            let id = ExerciseId(t.last_insert_rowid());
             t.execute(
                 "INSERT INTO exercise_drafts (exercise_id, title, text, author_id, saved_at) VALUES (?, ?, ?, ?, ?)",
                 params![id, title, text, author, at],
@@ -242,7 +242,8 @@ impl Store {
                  VALUES (?, ?, ?, ?, ?, ?, ?)",
                 params![id, number, draft.title, draft.text, author, at, checks(&draft.text)],
             )?;
-            let revision = Revision { id: t.last_insert_rowid(), number, title: draft.title, text: draft.text };
+            let revision =
+                Revision { id: RevisionId(t.last_insert_rowid()), number, title: draft.title, text: draft.text };
             t.execute("DELETE FROM exercise_drafts WHERE exercise_id = ?", [id])?;
             next_version(t, id)?;
             let subject = format!("{}, revision {number}", revision.title);
@@ -422,7 +423,7 @@ impl Store {
         match working.published {
             Some(_) if is_staff || !working.is_archived => self.exercise(course, id),
             None if is_staff => {
-                let revision = Revision { id: 0, number: 0, title: working.title, text: working.text };
+                let revision = Revision { id: RevisionId(0), number: 0, title: working.title, text: working.text };
                 Ok(Exercise { id, revision })
             }
             _ => Err(StoreError::NotFound("exercise")),
@@ -457,7 +458,7 @@ impl Store {
         self.write(|t| {
             let known: bool = t.query_row(
                 "SELECT EXISTS (SELECT 1 FROM exercises WHERE id = ? AND course_id = ?)",
-                [id, course],
+                params![id, course],
                 |r| r.get(0),
             )?;
             if !known {

@@ -240,7 +240,7 @@ impl Store {
                  VALUES (?, ?, ?, ?, ?, ?)",
                 params![new.exercise, new.student, attempt, new.top, new.submitted_by, at],
             )?;
-            let id = t.last_insert_rowid();
+            let id = HandInId(t.last_insert_rowid());
             for (position, file) in new.files.iter().enumerate() {
                 let hash = Sha256::digest(&file.bytes);
                 t.execute(

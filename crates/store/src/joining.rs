@@ -202,7 +202,7 @@ impl Store {
                          VALUES (?, ?, ?, ?, ?, ?)",
                         params![data.name, data.family, data.sign_in, data.number, password_hash, at],
                     )?;
-                    t.last_insert_rowid()
+                    PersonId(t.last_insert_rowid())
                 }
             };
             let sql = "SELECT active FROM members WHERE course_id = ? AND person_id = ?";

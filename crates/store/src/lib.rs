@@ -8,6 +8,7 @@ mod backup;
 mod error;
 mod exercises;
 mod hand_ins;
+mod ids;
 mod jobs;
 mod joining;
 mod people;
@@ -21,6 +22,7 @@ pub use backup::{backup, restore};
 pub use error::StoreError;
 pub use exercises::{Checks, Exercise, NewDraft, Revision, Working};
 pub use hand_ins::{FileKind, HandIn, HandInSummary, NewFile, NewHandIn, NewVerdict, Standing, StoredFile, Verdict};
+pub use ids::{CourseId, ExerciseId, HandInId, PersonId, RevisionId};
 pub use jobs::{Job, Place};
 pub use joining::JoinCode;
 pub use people::{Account, Course, Member, Role, Session};
@@ -32,17 +34,6 @@ use pool::Pool;
 use rusqlite::{Connection, Transaction, TransactionBehavior};
 use std::path::Path;
 use std::sync::{Mutex, PoisonError};
-
-/// Primary key of a person.
-pub type PersonId = i64;
-/// Primary key of a course.
-pub type CourseId = i64;
-/// Primary key of an exercise.
-pub type ExerciseId = i64;
-/// Primary key of a revision of an exercise.
-pub type RevisionId = i64;
-/// Primary key of a hand-in.
-pub type HandInId = i64;
 
 /// Seconds since 1970, UTC.
 pub type Timestamp = i64;

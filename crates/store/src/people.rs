@@ -113,7 +113,7 @@ impl Store {
                 "INSERT INTO people (name, sign_in, password_hash, created_at) VALUES (?, ?, ?, ?)",
                 params![name, sign_in, password_hash, at],
             )?;
-            Ok(t.last_insert_rowid())
+            Ok(PersonId(t.last_insert_rowid()))
         })
     }
 
@@ -300,7 +300,7 @@ impl Store {
                 "INSERT INTO people (name, family, sign_in, password_hash, teaches, created_at) VALUES (?, ?, ?, ?, 1, ?)",
                 params![name, family, sign_in, password_hash, at],
             )?;
-            let person = t.last_insert_rowid();
+            let person = PersonId(t.last_insert_rowid());
             record(t, None, Some(person), "set up", name, at)?;
             Ok(person)
         })
@@ -384,7 +384,7 @@ impl Store {
     pub fn add_course(&self, title: &str, instructor: PersonId, at: Timestamp) -> Result<CourseId, StoreError> {
         self.write(|t| {
             t.execute("INSERT INTO courses (title, created_at) VALUES (?, ?)", params![title, at])?;
-            let course = t.last_insert_rowid();
+            let course = CourseId(t.last_insert_rowid());
             t.execute(
                 "INSERT INTO members (course_id, person_id, role) VALUES (?, ?, 'instructor')",
                 params![course, instructor],

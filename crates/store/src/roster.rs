@@ -113,7 +113,7 @@ fn add(
                 "INSERT INTO people (name, family, sign_in, number, password_hash, created_at) VALUES (?, ?, ?, ?, '', ?)",
                 params![data.name, data.family, data.sign_in, data.number, at],
             )?;
-            t.last_insert_rowid()
+            PersonId(t.last_insert_rowid())
         }
     };
     t.execute(

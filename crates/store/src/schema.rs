@@ -249,6 +249,7 @@ pub(crate) fn prepare(connection: &mut Connection) -> Result<(), StoreError> {
 #[allow(clippy::unwrap_used, reason = "a failing test stops where it stands")]
 mod tests {
     use super::*;
+    use crate::{CourseId, ExerciseId, HandInId, PersonId};
 
     /// A course with a hand-in as the first version kept it.
     const DATA: &str = "
@@ -290,18 +291,18 @@ mod tests {
             insert(&data).unwrap();
             drop(old);
             let store = crate::Store::open(folder.path()).unwrap();
-            let standing = store.standings(1, None).unwrap();
+            let standing = store.standings(CourseId(1), None).unwrap();
             assert_eq!(standing.len(), 1, "version {known}");
             // Made for revision 1, and 2 is the newest: it was stale and stays so.
             assert!(standing[0].stale && standing[0].signed_off.is_some(), "version {known}");
-            assert_eq!(store.hand_in(1, 1).unwrap().files[0].bytes, b"module a; endmodule");
-            assert_eq!(store.working(1, 1).unwrap().published, Some(2));
-            let people = store.people(1).unwrap();
+            assert_eq!(store.hand_in(CourseId(1), HandInId(1)).unwrap().files[0].bytes, b"module a; endmodule");
+            assert_eq!(store.working(CourseId(1), ExerciseId(1)).unwrap().published, Some(2));
+            let people = store.people(CourseId(1)).unwrap();
             assert!(people.len() == 2 && people.iter().all(|p| p.is_active && p.has_password), "{people:?}");
-            assert_eq!(store.session(b"\x01", 50).unwrap().map(|s| s.0), Some(2), "nobody is signed out");
-            assert_eq!(store.audit(1, 9).unwrap().len(), 1);
+            assert_eq!(store.session(b"\x01", 50).unwrap().map(|s| s.0), Some(PersonId(2)), "nobody is signed out");
+            assert_eq!(store.audit(CourseId(1), 9).unwrap().len(), 1);
             if known <= 5 {
-                assert!(store.teaches(1).unwrap() && !store.teaches(2).unwrap());
+                assert!(store.teaches(PersonId(1)).unwrap() && !store.teaches(PersonId(2)).unwrap());
             }
         }
     }

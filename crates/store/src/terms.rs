@@ -86,7 +86,7 @@ impl Store {
     ) -> Result<(), StoreError> {
         self.write(|t| {
             let sql = "SELECT EXISTS (SELECT 1 FROM exercises WHERE id = ? AND course_id = ?)";
-            if !t.query_row(sql, [id, course], |r| r.get(0))? {
+            if !t.query_row(sql, params![id, course], |r| r.get(0))? {
                 return Err(StoreError::NotFound("exercise"));
             }
             t.execute(
@@ -100,7 +100,7 @@ impl Store {
             for (person, section, due_at) in &new.extensions {
                 if let Some(person) = person {
                     let sql = "SELECT EXISTS (SELECT 1 FROM members WHERE course_id = ? AND person_id = ?)";
-                    if !t.query_row(sql, [course, *person], |r| r.get(0))? {
+                    if !t.query_row(sql, params![course, person], |r| r.get(0))? {
                         return Err(StoreError::NotFound("person in this course"));
                     }
                 }
@@ -120,9 +120,9 @@ impl Store {
     pub fn attempts(&self, course: CourseId, id: ExerciseId, student: PersonId) -> Result<(u32, String), StoreError> {
         self.read(|c| {
             let sql = "SELECT count(*) FROM hand_ins WHERE exercise_id = ? AND student_id = ?";
-            let count: u32 = c.query_row(sql, [id, student], |r| r.get(0))?;
+            let count: u32 = c.query_row(sql, params![id, student], |r| r.get(0))?;
             let sql = "SELECT section FROM members WHERE course_id = ? AND person_id = ?";
-            let section = StoreError::optional(c.query_row(sql, [course, student], |r| r.get(0)))?;
+            let section = StoreError::optional(c.query_row(sql, params![course, student], |r| r.get(0)))?;
             Ok((count, section.unwrap_or_default()))
         })
     }

@@ -4,13 +4,16 @@
 
 use std::collections::BTreeSet;
 use std::sync::{Arc, Mutex};
-use store::{FileKind, Job, NewFile, NewHandIn, NewVerdict, Place, Role, Store, StoreError};
+use store::{
+    CourseId, ExerciseId, FileKind, HandInId, Job, NewFile, NewHandIn, NewVerdict, PersonId, Place, Role, Store,
+    StoreError,
+};
 
 struct World {
     store: Store,
-    course: i64,
-    exercise: i64,
-    students: Vec<i64>,
+    course: CourseId,
+    exercise: ExerciseId,
+    students: Vec<PersonId>,
     folder: tempfile::TempDir,
 }
 
@@ -31,7 +34,7 @@ fn world(students: usize) -> World {
 }
 
 impl World {
-    fn hand_in(&self, student: usize) -> i64 {
+    fn hand_in(&self, student: usize) -> HandInId {
         let files =
             vec![NewFile { kind: FileKind::Design, name: "hopper.v".into(), bytes: b"module a; endmodule".into() }];
         let student = self.students[student];
@@ -43,7 +46,7 @@ impl World {
         self.store.claim_check(20).unwrap()
     }
 
-    fn verdict(&self, hand_in: i64) {
+    fn verdict(&self, hand_in: HandInId) {
         let revision = self.store.exercise(self.course, self.exercise).unwrap().revision.id;
         let new = NewVerdict {
             revision,
@@ -82,7 +85,7 @@ fn a_hand_in_asks_for_its_check_and_a_verdict_ends_it() {
 #[test]
 fn everybodys_first_check_comes_before_anybodys_second() {
     let w = world(3);
-    let greedy: Vec<i64> = (0..5).map(|_| w.hand_in(0)).collect();
+    let greedy: Vec<HandInId> = (0..5).map(|_| w.hand_in(0)).collect();
     let (second, third) = (w.hand_in(1), w.hand_in(2));
     assert_eq!(w.store.place_of_check(greedy[1]).unwrap(), Some(Place::Behind(3)));
     let mut order = Vec::new();
@@ -173,7 +176,7 @@ fn another_courses_hand_in_can_not_be_asked_for() {
 #[test]
 fn many_threads_claim_each_check_once() {
     let w = Arc::new(world(12));
-    let all: BTreeSet<i64> = (0..12).flat_map(|s| [w.hand_in(s), w.hand_in(s)]).collect();
+    let all: BTreeSet<HandInId> = (0..12).flat_map(|s| [w.hand_in(s), w.hand_in(s)]).collect();
     let made = Arc::new(Mutex::new(Vec::new()));
     let threads: Vec<_> = (0..8)
         .map(|_| {

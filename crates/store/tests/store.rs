@@ -2,14 +2,17 @@
 
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
-use store::{FileKind, NewDraft, NewFile, NewHandIn, NewVerdict, Revision, Role, Store, StoreError};
+use store::{
+    CourseId, ExerciseId, FileKind, HandInId, NewDraft, NewFile, NewHandIn, NewVerdict, PersonId, Revision, RevisionId,
+    Role, Store, StoreError,
+};
 
 struct World {
     store: Store,
-    course: i64,
-    instructor: i64,
-    student: i64,
-    exercise: i64,
+    course: CourseId,
+    instructor: PersonId,
+    student: PersonId,
+    exercise: ExerciseId,
     _folder: tempfile::TempDir,
 }
 
@@ -24,7 +27,7 @@ fn world() -> World {
     World { store, course, instructor, student, exercise, _folder: folder }
 }
 
-fn hand_in(w: &World, text: &str) -> (i64, i64) {
+fn hand_in(w: &World, text: &str) -> (HandInId, i64) {
     let files = vec![NewFile { kind: FileKind::Design, name: "hopper.v".into(), bytes: text.into() }];
     let new = NewHandIn { exercise: w.exercise, student: w.student, submitted_by: w.student, top: None, files };
     w.store.add_hand_in(w.course, &new, 10).unwrap()
@@ -38,7 +41,7 @@ fn publish(w: &World, text: &str, checks: &str) -> Revision {
     w.store.publish(w.course, w.exercise, (version, &|_| checks.to_owned()), w.instructor, 12).unwrap()
 }
 
-fn verdict(revision: i64, kind: &str) -> NewVerdict {
+fn verdict(revision: RevisionId, kind: &str) -> NewVerdict {
     NewVerdict {
         revision,
         kind: kind.into(),
@@ -285,7 +288,7 @@ fn a_backup_is_one_whole_file_and_comes_back_while_others_work() {
     assert_eq!(copy.hand_in(w.course, first).unwrap().files[0].bytes, b"module hopper; endmodule");
     // Over data that is in use: it is there at once, and what was there before is kept.
     let late = w.store.add_person("Late Lime", "late", "hash", 3).unwrap();
-    assert!(late > 0);
+    assert!(late.0 > 0);
     let (people, before) = store::restore(&file, folder).unwrap();
     assert_eq!((people, w.store.person_count().unwrap()), (2, 2));
     let kept = tempfile::tempdir().unwrap();

@@ -7,12 +7,13 @@ use std::sync::OnceLock;
 
 /// A wrong piece of text and the same put right.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct CodeExample {
     /// `verilog`, `vhdl`, or `text` for anything else.
     pub language: String,
     /// The exercise's `[rules]` that the example is about.
     #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "wire", schema(nullable = false))]
     pub rules: Option<String>,
     /// What gives the finding.
     pub wrong: String,
@@ -22,7 +23,7 @@ pub struct CodeExample {
 
 /// A finding code.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct CodeEntry {
     /// In kebab-case; stable.
     pub code: String,

@@ -1,12 +1,12 @@
 //! The verdict as data: the JSON that scripts, the store and the screens share.
 
-use base::{Audience, Diagnostic, SourceMap};
+use base::{Audience, Code, Diagnostic, SourceMap};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
 /// The outcome as a whole.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum VerdictKind {
     /// Every stage passes.
@@ -21,7 +21,7 @@ pub enum VerdictKind {
 
 /// How strong the behaviour's outcome is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum ProofKind {
     /// Equal on every row.
@@ -36,7 +36,7 @@ pub enum ProofKind {
 
 /// How it was found out.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum ProofMethod {
     /// Every row was run.
@@ -53,7 +53,7 @@ pub enum ProofMethod {
 
 /// Proof strength and how it was reached.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct Proof {
     /// Its strength.
     pub kind: ProofKind,
@@ -65,6 +65,7 @@ pub struct Proof {
     pub cycles: Option<u64>,
     /// The work that it was allowed, and what of it was used; `None` when nothing was run.
     #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "wire", schema(nullable = false))]
     pub budget: Option<ProofBudget>,
 }
 
@@ -76,7 +77,7 @@ impl Proof {
 /// What the Behaviour stage was allowed. A step is a gate on 64 rows, a clock edge of a gate, or a ten-thousandth of a clause
 /// that the solver learns: the same number on every machine.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct ProofBudget {
     /// Steps it might take.
     pub steps: u64,
@@ -93,7 +94,7 @@ impl ProofBudget {
 
 /// Right rows of all rows.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct RowCount {
     /// Rows where every output has its care value.
     pub passed: u64,
@@ -103,7 +104,7 @@ pub struct RowCount {
 
 /// How a stage ended.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum StageState {
     /// Nothing that costs marks.
@@ -116,7 +117,7 @@ pub enum StageState {
 
 /// A stage of the check.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct StageResult {
     /// `names`, `language`, `structure`, `behaviour`, `wiring` or `bench`.
     pub stage: String,
@@ -128,7 +129,7 @@ pub struct StageResult {
 
 /// A line of a source that a level comes through.
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct PathLine {
     /// The file.
     pub file: String,
@@ -138,7 +139,7 @@ pub struct PathLine {
 
 /// The row (or cycle) that shows a finding.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct Evidence {
     /// Input bits of the row, first input first.
     pub row: Option<String>,
@@ -161,7 +162,7 @@ pub struct Evidence {
 
 /// A clock cycle on the way to a difference.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct TraceStep {
     /// Clock edges since the start.
     pub cycle: u64,
@@ -175,7 +176,7 @@ pub struct TraceStep {
 
 /// Another place that explains a finding.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct RelatedPlace {
     /// The file.
     pub file: String,
@@ -187,7 +188,7 @@ pub struct RelatedPlace {
 
 /// A change of the text that puts a finding right.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct FixInfo {
     /// What it does, beginning with a verb.
     pub label: String,
@@ -207,7 +208,7 @@ pub struct FixInfo {
 
 /// One finding.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct Finding {
     /// Stable code.
     pub code: String,
@@ -242,7 +243,7 @@ pub struct Finding {
 
 /// A small change that would make the design right.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct NearMiss {
     /// Its kind.
     pub kind: String,
@@ -250,12 +251,15 @@ pub struct NearMiss {
     pub message: String,
     /// What a student may read where the sentence itself tells the repair.
     #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "wire", schema(nullable = false))]
     pub hint: Option<String>,
     /// The line as it is.
     #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "wire", schema(nullable = false))]
     pub before: Option<String>,
     /// The line with which it would be right.
     #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "wire", schema(nullable = false))]
     pub after: Option<String>,
     /// The file.
     pub file: Option<String>,
@@ -263,6 +267,13 @@ pub struct NearMiss {
     pub line: Option<u32>,
     /// The change.
     pub repair: String,
+}
+
+impl Finding {
+    /// Is it about answers that were prepared beside the design?
+    pub fn is_of_answers(&self) -> bool {
+        self.code.starts_with("answer")
+    }
 }
 
 impl NearMiss {
@@ -279,7 +290,7 @@ impl NearMiss {
 
 /// What the design takes of a device.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct Resources {
     /// Two-input AND nodes of the netlist.
     pub and_nodes: u64,
@@ -322,7 +333,7 @@ impl Resources {
 
 /// How a prepared answer was marked.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct AnswerResult {
     /// The output it is about.
     pub output: String,
@@ -340,7 +351,7 @@ pub struct AnswerResult {
 
 /// The verdict on one hand-in.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct Verdict {
     /// `zesty-gate/verdict/1`
     pub format: String,
@@ -363,15 +374,17 @@ pub struct Verdict {
     pub answers: Vec<AnswerResult>,
     /// How often an output was seen to repeat, for a rate rule.
     #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "wire", schema(nullable = false))]
     pub rhythm: Option<Rhythm>,
     /// Marks, where the exercise gives any; none as long as nothing can be told.
     #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "wire", schema(nullable = false))]
     pub marks: Option<Marks>,
 }
 
 /// How often an output repeats.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct Rhythm {
     /// The output.
     pub output: String,
@@ -434,7 +447,7 @@ impl Verdict {
             return;
         }
         self.near_misses.iter_mut().for_each(NearMiss::hide_repair);
-        for finding in self.findings.iter_mut().filter(|f| f.code == "wrong-rate") {
+        for finding in self.findings.iter_mut().filter(|f| f.code == Code::WRONG_RATE.key()) {
             // How far to count is what the exercise asks for.
             finding.help =
                 "Work out from the board's clock how many cycles each half of the period takes: a counter that ends \
@@ -467,7 +480,7 @@ impl Verdict {
 
 /// Marks of one stage, or of the prepared answers.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct MarkPart {
     /// The stage, or `answers`.
     pub what: String,
@@ -481,7 +494,7 @@ pub struct MarkPart {
 
 /// The marks of a hand-in.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct Marks {
     /// Earned, in hundredths at the finest.
     pub earned: f64,
@@ -525,7 +538,7 @@ pub fn finding(diagnostic: &Diagnostic, sources: &SourceMap, evidence: Option<Ev
     let end = place.map(|(s, f)| f.place(s.end));
     let help = [diagnostic.action.as_str(), diagnostic.help.as_str()];
     Finding {
-        code: diagnostic.code.to_owned(),
+        code: diagnostic.code.key().to_owned(),
         stage: diagnostic.stage.key().to_owned(),
         severity: diagnostic.severity.key().to_owned(),
         file: place.map(|(_, f)| f.name.clone()),

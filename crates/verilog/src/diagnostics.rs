@@ -1,16 +1,16 @@
 //! What the Verilog front end says, one factory a fault.
 
-use base::{Diagnostic, Severity, Span, Stage};
+use base::{Code, Diagnostic, Severity, Span, Stage};
 
-fn stop(code: &'static str, message: impl Into<String>, action: impl Into<String>, at: Span) -> Diagnostic {
+fn stop(code: impl Into<Code>, message: impl Into<String>, action: impl Into<String>, at: Span) -> Diagnostic {
     Diagnostic::new(code, Severity::Stop, Stage::Language, message, action).at(at)
 }
 
-fn marks(code: &'static str, message: impl Into<String>, action: impl Into<String>, at: Span) -> Diagnostic {
+fn marks(code: impl Into<Code>, message: impl Into<String>, action: impl Into<String>, at: Span) -> Diagnostic {
     Diagnostic::new(code, Severity::Marks, Stage::Language, message, action).at(at)
 }
 
-fn note(code: &'static str, message: impl Into<String>, action: impl Into<String>, at: Span) -> Diagnostic {
+fn note(code: impl Into<Code>, message: impl Into<String>, action: impl Into<String>, at: Span) -> Diagnostic {
     Diagnostic::new(code, Severity::Note, Stage::Language, message, action).at(at)
 }
 
@@ -23,7 +23,7 @@ pub(crate) fn strange_character(c: char, at: Span) -> Diagnostic {
 }
 
 pub(crate) fn unclosed_comment(at: Span) -> Diagnostic {
-    stop("unclosed-comment", "This comment is never closed.", "Add `*/` where the comment ends.", at)
+    stop(Code::UNCLOSED_COMMENT, "This comment is never closed.", "Add `*/` where the comment ends.", at)
 }
 
 pub(crate) fn unclosed_string(at: Span) -> Diagnostic {
@@ -62,7 +62,8 @@ pub(crate) fn number_too_long(width: u32, at: Span) -> Diagnostic {
 
 pub(crate) fn missing_semicolon(after: Span) -> Diagnostic {
     let at = after.after();
-    stop("missing-semicolon", "A `;` is missing at the end of this line.", "Add `;` here.", at).fix("Add `;`", at, ";")
+    stop(Code::MISSING_SEMICOLON, "A `;` is missing at the end of this line.", "Add `;` here.", at)
+        .fix("Add `;`", at, ";")
 }
 
 pub(crate) fn semicolon_after_last_port(at: Span) -> Diagnostic {
@@ -136,7 +137,7 @@ pub(crate) fn keyword_as_name(keyword: &str, what: &str, at: Span) -> Diagnostic
 }
 
 pub(crate) fn unclosed(what: &str, closer: &str, opener: Span, at: Span) -> Diagnostic {
-    stop("unclosed", format!("This {what} is never closed."), format!("Add `{closer}` where it ends."), opener)
+    stop(Code::UNCLOSED, format!("This {what} is never closed."), format!("Add `{closer}` where it ends."), opener)
         .related(at, format!("`{closer}` is missing before here"))
 }
 
@@ -175,7 +176,7 @@ pub(crate) fn statement_outside(at: Span) -> Diagnostic {
 }
 
 pub(crate) fn no_module(at: Span) -> Diagnostic {
-    stop("no-module", "This file holds no module.", "Put the design between `module` and `endmodule`.", at)
+    stop(Code::NO_MODULE, "This file holds no module.", "Put the design between `module` and `endmodule`.", at)
 }
 
 pub(crate) fn outside_module(found: &str, at: Span) -> Diagnostic {
@@ -196,7 +197,7 @@ pub(crate) fn undefined_macro(name: &str, near: Option<&str>, at: Span) -> Diagn
         Some(near) => format!("Write `{near} with its back quote, or define `{name}` above."),
         None => format!("Add a `define {name} line above, or remove the back quote."),
     };
-    stop("undefined-macro", format!("No macro `{name}` is defined above this line."), action.replace("``", "`"), at)
+    stop(Code::UNDEFINED_MACRO, format!("No macro `{name}` is defined above this line."), action.replace("``", "`"), at)
 }
 
 pub(crate) fn macro_arguments(name: &str, count: usize, at: Span) -> Diagnostic {
@@ -360,7 +361,7 @@ pub(crate) fn path_not_found(path: &str, at: Span) -> Diagnostic {
 
 pub(crate) fn not_understood_yet(what: &str, at: Span) -> Diagnostic {
     stop(
-        "not-read-yet",
+        Code::NOT_READ_YET,
         format!("{what} is not read by this version of the checker."),
         "Write it without, or ask the instructor to check it by hand.",
         at,
@@ -492,7 +493,7 @@ pub(crate) fn too_many_indices(name: &str, most: usize, at: Span) -> Diagnostic 
 }
 
 pub(crate) fn constant_needed(at: Span) -> Diagnostic {
-    stop("constant-needed", "This must be a constant.", "Use numbers and parameters only.", at)
+    stop(Code::CONSTANT_NEEDED, "This must be a constant.", "Use numbers and parameters only.", at)
 }
 
 pub(crate) fn too_wide(at: Span) -> Diagnostic {
@@ -505,7 +506,7 @@ pub(crate) fn index_of_scalar(name: &str, at: Span) -> Diagnostic {
 
 pub(crate) fn index_outside(name: &str, shape: &str, at: Span) -> Diagnostic {
     let message = format!("This lies outside `{name}{shape}`; reading there gives an unknown level.");
-    marks("index-outside", message, "Use an index within the declared bounds.", at)
+    marks(Code::INDEX_OUTSIDE, message, "Use an index within the declared bounds.", at)
 }
 
 pub(crate) fn reversed_part(name: &str, shape: &str, at: Span) -> Diagnostic {
@@ -533,7 +534,7 @@ pub(crate) fn dropped_bits(target: u32, value: u32, at: Span) -> Diagnostic {
 
 pub(crate) fn recursion(module: &str, at: Span) -> Diagnostic {
     let message = format!("`{module}` contains itself without end.");
-    stop("endless-recursion", message, "Remove the instance that closes the circle.", at)
+    stop(Code::ENDLESS_RECURSION, message, "Remove the instance that closes the circle.", at)
 }
 
 pub(crate) fn macro_in_itself(name: &str, at: Span) -> Diagnostic {
@@ -543,7 +544,7 @@ pub(crate) fn macro_in_itself(name: &str, at: Span) -> Diagnostic {
 
 pub(crate) fn budget(what: &str, at: Span) -> Diagnostic {
     let message = format!("The design needs more than the check's budget: {what}.");
-    stop("budget-exhausted", message, "Make vectors, loops or repeated instances smaller.", at)
+    stop(Code::BUDGET_EXHAUSTED, message, "Make vectors, loops or repeated instances smaller.", at)
 }
 
 pub(crate) fn assertion_not_read(at: Span) -> Diagnostic {

@@ -622,7 +622,7 @@ mod tests {
         let files = Files::new();
         let codes = |text: &str| -> Vec<&str> {
             let found = tokenize(SourceMap::new().id_at(0), text, &files, BTreeMap::new());
-            found.diagnostics.iter().map(|d| d.code).collect()
+            found.diagnostics.iter().map(|d| d.code.key()).collect()
         };
         assert_eq!(codes("4'b102"), ["wrong-digit"]);
         assert_eq!(codes("2'd9"), ["number-too-long"]);

@@ -19,7 +19,7 @@ pub use front_end::Verilog;
 pub use lower::{elaborate, elaborate_among, elaborate_into};
 pub use tree::{Ident, Module, PortDirection, PortSummary};
 
-use base::{Budget, Diagnostic, FileId, SourceFile};
+use base::{Budget, Code, Diagnostic, FileId, SourceFile};
 use grammar::Packages;
 use lexer::{Files, Mark, Token, tokenize};
 use std::collections::BTreeMap;
@@ -50,7 +50,7 @@ pub fn parse_all(files: &[(FileId, &SourceFile)], budget: &mut Budget) -> Parsed
         macros.extend(stream.macros.iter().map(|(k, v)| (k.clone(), v.clone())));
     }
     for (id, file, stream) in &mut streams {
-        if files.len() > 1 && stream.diagnostics.iter().any(|d| d.code == "undefined-macro") {
+        if files.len() > 1 && stream.diagnostics.iter().any(|d| d.code == Code::UNDEFINED_MACRO) {
             *stream = read(*id, &file.text, macros.clone());
         }
     }
@@ -71,8 +71,8 @@ pub fn parse_all(files: &[(FileId, &SourceFile)], budget: &mut Budget) -> Parsed
         let around = (marks.as_slice(), &packages, default_unit);
         let (modules, mut found) = parse_tokens(id, file, &tokens, stream.diagnostics, around, budget);
         // Where macros grew without end the rest was left aside: what is missing behind them is no fault of its own.
-        if found.iter().any(|d| d.code == "budget-exhausted") {
-            found.retain(|d| d.code == "budget-exhausted");
+        if found.iter().any(|d| d.code == Code::BUDGET_EXHAUSTED) {
+            found.retain(|d| d.code == Code::BUDGET_EXHAUSTED);
         }
         parsed.modules.extend(modules);
         parsed.diagnostics.extend(found);
@@ -140,18 +140,18 @@ fn parse_tokens(
 ) -> (Vec<Module>, Vec<Diagnostic>) {
     let (modules, more) = grammar::parse_file(id, tokens, marks, packages, default_unit, budget);
     // A token that could not be read makes the grammar stumble behind it: that is no fault of its own.
-    if diagnostics.iter().any(|d| d.code == "unclosed-comment") {
+    if diagnostics.iter().any(|d| d.code == Code::UNCLOSED_COMMENT) {
         // It swallowed the rest of the file.
         return (Vec::new(), diagnostics);
     }
     let first = diagnostics.iter().filter(|d| d.stops()).filter_map(|d| d.span).min();
-    let holds = |d: &Diagnostic| first.is_none() || d.span < first && d.code != "no-module";
+    let holds = |d: &Diagnostic| first.is_none() || d.span < first && d.code != Code::NO_MODULE;
     diagnostics.extend(more.into_iter().filter(holds));
     if let Some(first) = first {
         let line = file.place(first.start).line;
         diagnostics.retain(|d| d.span.is_none_or(|s| s <= first || file.place(s.start).line != line));
         diagnostics
-            .retain(|d| d.code != "missing-semicolon" || d.span.is_none_or(|s| file.place(s.start).line != line));
+            .retain(|d| d.code != Code::MISSING_SEMICOLON || d.span.is_none_or(|s| file.place(s.start).line != line));
     }
     diagnostics.sort_by_key(|d| d.span);
     (modules, diagnostics)

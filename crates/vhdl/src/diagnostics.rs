@@ -1,12 +1,12 @@
 //! What the VHDL front end has to say, one factory a fault. Worded for learners.
 
-use base::{Diagnostic, Severity, Span, Stage};
+use base::{Code, Diagnostic, Severity, Span, Stage};
 
-fn stop(code: &'static str, at: Span, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
+fn stop(code: impl Into<Code>, at: Span, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
     Diagnostic::new(code, Severity::Stop, Stage::Language, message, action).at(at)
 }
 
-fn note(code: &'static str, at: Span, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
+fn note(code: impl Into<Code>, at: Span, message: impl Into<String>, action: impl Into<String>) -> Diagnostic {
     Diagnostic::new(code, Severity::Note, Stage::Language, message, action).at(at)
 }
 
@@ -22,7 +22,7 @@ pub(crate) fn strange_character(c: char, at: Span) -> Diagnostic {
 }
 
 pub(crate) fn unclosed_comment(at: Span) -> Diagnostic {
-    stop("unclosed-comment", at, "This comment is never closed.", "Add `*/` at its end.")
+    stop(Code::UNCLOSED_COMMENT, at, "This comment is never closed.", "Add `*/` at its end.")
 }
 
 pub(crate) fn unclosed_text(at: Span) -> Diagnostic {
@@ -45,7 +45,7 @@ pub(crate) fn name_begins_with_digit(text: &str, at: Span) -> Diagnostic {
 // ---- grammar ----
 
 pub(crate) fn missing_semicolon(after: Span) -> Diagnostic {
-    stop("missing-semicolon", after.after(), "A `;` is missing at the end of this line.", "Add `;` here.").fix(
+    stop(Code::MISSING_SEMICOLON, after.after(), "A `;` is missing at the end of this line.", "Add `;` here.").fix(
         "Add `;`",
         after.after(),
         ";",
@@ -88,7 +88,7 @@ pub(crate) fn missing_word(word: &str, after: &str, at: Span) -> Diagnostic {
 }
 
 pub(crate) fn unclosed(opener: &str, closer: &str, at: Span) -> Diagnostic {
-    stop("unclosed", at, format!("This {opener} is never closed."), format!("Add `{closer}` where it should end."))
+    stop(Code::UNCLOSED, at, format!("This {opener} is never closed."), format!("Add `{closer}` where it should end."))
 }
 
 pub(crate) fn keyword_as_name(word: &str, at: Span) -> Diagnostic {
@@ -164,7 +164,7 @@ pub(crate) fn too_deep(at: Span) -> Diagnostic {
 
 pub(crate) fn not_read_yet(what: &str, at: Span) -> Diagnostic {
     stop(
-        "not-read-yet",
+        Code::NOT_READ_YET,
         at,
         format!("{what} is legal VHDL, but is not read by this version."),
         "Describe it in another way, or ask the instructor.",
@@ -173,7 +173,7 @@ pub(crate) fn not_read_yet(what: &str, at: Span) -> Diagnostic {
 
 pub(crate) fn budget(what: &str, at: Span) -> Diagnostic {
     stop(
-        "budget-exhausted",
+        Code::BUDGET_EXHAUSTED,
         at,
         format!("The design needs more than the check's budget: {what}."),
         "Make vectors, loops or repeated instances smaller.",
@@ -320,7 +320,7 @@ pub(crate) fn condition_type(found: &str, at: Span) -> Diagnostic {
 pub(crate) fn length_differs(wanted: u32, found: u32, at: Span) -> Diagnostic {
     let bits = |n: u32| if n == 1 { "1 bit".to_owned() } else { format!("{n} bits") };
     stop(
-        "length-differs",
+        Code::LENGTH_DIFFERS,
         at,
         format!("{} are needed here, but this has {}.", bits(wanted), bits(found)).replace("1 bit are", "1 bit is"),
         "Make both the same length: slice it, extend it with `&` or use `resize`.",
@@ -392,7 +392,7 @@ pub(crate) fn range_direction(at: Span) -> Diagnostic {
 
 pub(crate) fn null_range(at: Span) -> Diagnostic {
     stop(
-        "null-range",
+        Code::NULL_RANGE,
         at,
         "This range holds nothing: its bounds run the other way.",
         "Swap the bounds, or exchange `to` and `downto`.",
@@ -400,7 +400,7 @@ pub(crate) fn null_range(at: Span) -> Diagnostic {
 }
 
 pub(crate) fn index_outside(name: &str, index: i64, at: Span) -> Diagnostic {
-    stop("index-outside", at, format!("`{name}` has no element {index}."), "Use an index within its bounds.")
+    stop(Code::INDEX_OUTSIDE, at, format!("`{name}` has no element {index}."), "Use an index within its bounds.")
 }
 
 pub(crate) fn not_indexable(name: &str, at: Span) -> Diagnostic {
@@ -423,7 +423,7 @@ pub(crate) fn no_such_dimension(what: &str, dimension: u32, at: Span) -> Diagnos
 
 pub(crate) fn constant_needed(at: Span) -> Diagnostic {
     stop(
-        "constant-needed",
+        Code::CONSTANT_NEEDED,
         at,
         "This has to be known before the design runs.",
         "Use a constant, a generic or a number.",
@@ -432,7 +432,7 @@ pub(crate) fn constant_needed(at: Span) -> Diagnostic {
 
 pub(crate) fn negative_power(power: i64, at: Span) -> Diagnostic {
     stop(
-        "value-outside-range",
+        Code::VALUE_OUTSIDE_RANGE,
         at,
         format!("An integer can't be raised to the power {power}."),
         "Use an exponent of 0 or more.",
@@ -441,7 +441,7 @@ pub(crate) fn negative_power(power: i64, at: Span) -> Diagnostic {
 
 pub(crate) fn too_large_power(base: i64, power: i64, at: Span) -> Diagnostic {
     stop(
-        "value-outside-range",
+        Code::VALUE_OUTSIDE_RANGE,
         at,
         format!("{base} ** {power} is more than an integer holds (2,147,483,647)."),
         "Use a smaller number, or a vector with `shift_left` and `resize`.",
@@ -450,7 +450,7 @@ pub(crate) fn too_large_power(base: i64, power: i64, at: Span) -> Diagnostic {
 
 pub(crate) fn out_of_range(value: i64, low: i64, high: i64, at: Span) -> Diagnostic {
     stop(
-        "value-outside-range",
+        Code::VALUE_OUTSIDE_RANGE,
         at,
         format!("{value} lies outside the range {low} to {high}."),
         "Use a value within the range, or widen it.",
@@ -525,7 +525,7 @@ pub(crate) fn open_input(port: &str, at: Span) -> Diagnostic {
 
 pub(crate) fn recursion(name: &str, at: Span) -> Diagnostic {
     stop(
-        "endless-recursion",
+        Code::ENDLESS_RECURSION,
         at,
         format!("`{name}` contains itself without end."),
         "Remove the instance, or give the recursion an end.",
@@ -564,9 +564,14 @@ fn capital(text: &str) -> String {
 }
 
 pub(crate) fn division_by_zero(at: Span) -> Diagnostic {
-    stop("value-outside-range", at, "This divides by 0.", "Divide by something that is not 0.")
+    stop(Code::VALUE_OUTSIDE_RANGE, at, "This divides by 0.", "Divide by something that is not 0.")
 }
 
 pub(crate) fn no_such_value(text: &str, ty: &str, at: Span) -> Diagnostic {
-    stop("value-outside-range", at, format!("`{text}` is no value of {ty}."), "Write one of the values of the type.")
+    stop(
+        Code::VALUE_OUTSIDE_RANGE,
+        at,
+        format!("`{text}` is no value of {ty}."),
+        "Write one of the values of the type.",
+    )
 }

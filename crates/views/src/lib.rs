@@ -15,4 +15,4 @@ pub use structure::{
     At, DrawnBlock, DrawnDesign, DrawnPin, DrawnWire, Structure, StructureLevels, StructureRequest, StructureView,
     structure, structure_levels,
 };
-pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, StimulusError, Waves, WavesRequest, waves};
+pub use waves::{InputStimulus, Lane, LaneRole, Stimulus, StimulusError, Stretch, Waves, WavesRequest, waves};

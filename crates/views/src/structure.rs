@@ -14,7 +14,7 @@ const LABEL: usize = 18;
 
 /// Which drawing.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum StructureView {
     /// Gates and operators as the source has them.
@@ -26,7 +26,7 @@ pub enum StructureView {
 
 /// A pin of a drawn symbol.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct DrawnPin {
     /// Where its wire meets it, in units of the drawing.
     pub x: i32,
@@ -44,7 +44,7 @@ pub struct DrawnPin {
 
 /// A drawn symbol.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct DrawnBlock {
     /// `input`, `output`, `constant`, `and`, `or`, `xor`, `not`, `choice`, `function`, `table`, `stored` or `flip_flop`.
     pub kind: String,
@@ -71,7 +71,7 @@ pub struct DrawnBlock {
 
 /// A drawn wire.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct DrawnWire {
     /// Straight pieces: x and y of one end, x and y of the other.
     pub pieces: Vec<[i32; 4]>,
@@ -81,7 +81,7 @@ pub struct DrawnWire {
 
 /// The structure of a design as data.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct Structure {
     /// Which drawing it is.
     pub view: StructureView,
@@ -101,7 +101,7 @@ pub struct Structure {
 
 /// What the wires of a drawing carry on a row.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 pub struct StructureLevels {
     /// A letter for each wire: 0, 1 or X.
     pub levels: String,

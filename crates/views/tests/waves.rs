@@ -5,7 +5,7 @@
 use base::Budget;
 use elab::HandInFile;
 use exercise::Exercise;
-use views::{InputStimulus, Lane, LaneRole, Stimulus, Waves, WavesRequest, waves};
+use views::{InputStimulus, Lane, LaneRole, Stimulus, Stretch, Waves, WavesRequest, waves};
 
 const NS: u64 = 1_000_000;
 
@@ -14,7 +14,7 @@ fn interlock() -> Exercise {
         [[port]]\nname = \"full\"\ndir = \"in\"\n[[port]]\nname = \"lid\"\ndir = \"in\"\n\
         [[port]]\nname = \"run\"\ndir = \"out\"\n\
         [behaviour]\nkind = \"minterms\"\n[behaviour.outputs]\nrun = [1]\n[behaviour.dont_care]\nrun = [3]\n";
-    Exercise::load(text, &|_| Err("none".into())).unwrap()
+    Exercise::alone(text).unwrap()
 }
 
 /// A counter of two bits with a reset that waits for the clock, as a reference.
@@ -63,7 +63,7 @@ fn without_a_design_the_expected_behaviour_alone_runs_through_all_rows() {
 fn a_wrong_design_differs_for_as_long_as_its_row_lasts_and_never_on_a_dont_care() {
     let wrong = file("m.v", "module m(input full, lid, output run); assign run = lid & ~full | full & ~lid; endmodule");
     let found = run(&interlock(), &[wrong], &WavesRequest::default());
-    assert_eq!(lane(&found, LaneRole::Expected, "run").differs, [(40 * NS, 60 * NS)]);
+    assert_eq!(lane(&found, LaneRole::Expected, "run").differs, [Stretch { from: 40 * NS, to: 60 * NS }]);
     let right = file(
         "m.vhd",
         "library ieee; use ieee.std_logic_1164.all;\nentity m is port (FULL, LID : in std_logic; RUN : out std_logic); end;\narchitecture a of m is begin run <= lid; end;",
@@ -89,7 +89,7 @@ fn a_clocked_design_runs_beside_its_reference() {
     let found = run(&counter(), &[file("c.v", &late)], &WavesRequest::default());
     let differs = &lane(&found, LaneRole::Expected, "q").differs;
     // The clock rises at 10, 30, 50 ns …, the reset holds till 40 ns, `en` counts with the rows.
-    assert!(!differs.is_empty() && differs.iter().all(|(from, _)| from % (20 * NS) == 10 * NS), "{differs:?}");
+    assert!(!differs.is_empty() && differs.iter().all(|s| s.from % (20 * NS) == 10 * NS), "{differs:?}");
 }
 
 #[test]
@@ -164,7 +164,7 @@ fn what_is_left_out_ends_for_all_lanes_at_the_same_time_and_differs_nowhere() {
     let mut found = run(&interlock(), &[file("m.v", &wrong)], &WavesRequest::default());
     found.shorten(300, 6);
     let wanted = lane(&found, LaneRole::Expected, "run");
-    assert!(wanted.differs.iter().all(|(from, to)| from < to && *to <= found.time_fs), "{:?}", wanted.differs);
+    assert!(wanted.differs.iter().all(|s| s.from < s.to && s.to <= found.time_fs), "{:?}", wanted.differs);
 }
 
 #[test]

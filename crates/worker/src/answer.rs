@@ -40,7 +40,7 @@ impl Known {
         {
             return Ok(Arc::clone(exercise));
         }
-        let exercise = Arc::new(sent.load().map_err(Answer::NoExercise)?);
+        let exercise = Arc::new(sent.load().map_err(|e| Answer::NoExercise(e.to_string()))?);
         self.last = Some((sent, Arc::clone(&exercise)));
         Ok(exercise)
     }

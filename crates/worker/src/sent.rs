@@ -3,7 +3,7 @@
 use check::{Checked, HandIn};
 use conform::{TryRows, TryTicks};
 use elab::{ActualColumn, ActualTable, HandInFile};
-use exercise::Exercise;
+use exercise::{Exercise, ExerciseError, NotBeside};
 use logic::RowSet;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -67,13 +67,13 @@ impl SentExercise {
     ///
     /// # Errors
     /// When it can't be read; the sentence says where and why.
-    pub fn load(&self) -> Result<Exercise, String> {
+    pub fn load(&self) -> Result<Exercise, ExerciseError> {
         let beside: BTreeMap<&str, &SentFile> = self.beside.iter().map(|f| (f.name.as_str(), f)).collect();
         let find = |name: &str| match beside.get(name) {
             Some(file) => Ok((*file).clone().bytes()),
-            None => Err(format!("`{name}` is not there.")),
+            None => Err(NotBeside(format!("`{name}` is not there."))),
         };
-        Exercise::load(&self.text, &find).map_err(|e| e.to_string())
+        Exercise::load(&self.text, &find)
     }
 }
 

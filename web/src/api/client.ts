@@ -1,3 +1,4 @@
+import createClient from "openapi-fetch";
 import type {
   BenchView,
   CourseRef,
@@ -6,10 +7,10 @@ import type {
   HandInKept,
   JoinAsk,
   JoinCodeAsk,
-  NewPassword,
   PasswordLink,
   PersonEdit,
   ProblemBody,
+  paths,
   RosterView,
   SetUp,
   Start,
@@ -22,7 +23,7 @@ import type {
   WorkingsRequest,
   WorkingsSave,
   WorkingsView,
-} from "./types";
+} from "./schema";
 
 /** A failure with what to do about it; `offline` when the server could not be reached at all. */
 export class ApiError extends Error {
@@ -38,12 +39,13 @@ export class ApiError extends Error {
   }
 }
 
-async function call(path: string, init?: RequestInit): Promise<Response> {
+/** Asks the server; what is not answered well is thrown. */
+async function call(asked: Request | string): Promise<Response> {
   let response: Response;
   try {
-    response = await fetch(path, { credentials: "same-origin", ...init });
+    response = await fetch(asked);
   } catch (error) {
-    if (init?.signal?.aborted === true) throw error;
+    if (typeof asked !== "string" && asked.signal.aborted) throw error;
     throw new ApiError(
       {
         title: "The server can't be reached",
@@ -63,20 +65,33 @@ async function call(path: string, init?: RequestInit): Promise<Response> {
   });
 }
 
-function json(method: string, body: unknown): RequestInit {
-  return { method, headers: { "content-type": "application/json" }, body: JSON.stringify(body) };
+/** The routes of the API with what they ask for and answer, as its OpenAPI document says. */
+export const api = createClient<paths>({ fetch: call, credentials: "same-origin" });
+
+/** What was answered. */
+export async function answered<T>(asked: Promise<{ data?: T }>): Promise<T> {
+  const { data } = await asked;
+  if (data === undefined)
+    throw new ApiError({
+      title: "The server gave no clear answer",
+      status: 0,
+      detail: "Try again; if it stays, tell the instructor.",
+    });
+  return data;
 }
 
-export async function get<T>(path: string): Promise<T> {
-  return (await (await call(path)).json()) as T;
+/** A body that goes out as it is: a file or a form. */
+function raw(body: Blob | FormData) {
+  // What it is stands in the document as text; it is sent untouched.
+  return { body: "file" as never, bodySerializer: () => body };
 }
 
 export async function signIn(name: string, password: string): Promise<Start> {
-  return (await (await call("/api/sign-in", json("POST", { name, password }))).json()) as Start;
+  return answered(api.POST("/api/sign-in", { body: { name, password } }));
 }
 
 export async function signOut(): Promise<void> {
-  await call("/api/sign-out", { method: "POST" });
+  await api.POST("/api/sign-out");
 }
 
 /** Saves an exercise file as a draft; `version` is the one that it changes. */
@@ -86,29 +101,30 @@ export async function saveExercise(
   text: string,
   version: number | null,
 ): Promise<ExerciseSaved> {
-  const path = `/api/courses/${course}/exercises${id === null ? "" : `/${id}`}`;
-  const response = await call(path, json(id === null ? "POST" : "PUT", { text, version }));
-  return (await response.json()) as ExerciseSaved;
+  const body = { text, version };
+  if (id === null) {
+    return answered(api.POST("/api/courses/{course}/exercises", { params: { path: { course } }, body }));
+  }
+  const path = { course, exercise: id };
+  return answered(api.PUT("/api/courses/{course}/exercises/{exercise}", { params: { path }, body }));
 }
 
 let runs = 0;
 
-/** Posts what may take a while; when the signal says so the server ends it too, and not only the page's waiting. */
-async function stoppable(path: string, body: unknown, signal?: AbortSignal): Promise<Response> {
+/** Asks for what may take a while; when the signal says so the server ends it too, and not only the page's waiting. */
+async function stoppable<T>(
+  ask: (init: { headers: Record<string, string>; signal?: AbortSignal }) => Promise<{ data?: T }>,
+  signal?: AbortSignal,
+): Promise<T> {
   runs += 1;
   const run = `${Date.now().toString(36)}-${runs}-${Math.random().toString(36).slice(2)}`;
-  const init = json("POST", body);
   const stop = () => {
     // Nobody waits for the answer, and a run that is over already is as good.
-    fetch(`/api/runs/${run}`, { method: "DELETE", credentials: "same-origin" }).catch(() => {});
+    api.DELETE("/api/runs/{run}", { params: { path: { run } } }).catch(() => {});
   };
   signal?.addEventListener("abort", stop, { once: true });
   try {
-    return await call(path, {
-      ...init,
-      headers: { ...init.headers, "x-run": run },
-      ...(signal !== undefined && { signal }),
-    });
+    return await answered(ask({ headers: { "x-run": run }, ...(signal !== undefined && { signal }) }));
   } finally {
     signal?.removeEventListener("abort", stop);
   }
@@ -118,68 +134,82 @@ async function stoppable(path: string, body: unknown, signal?: AbortSignal): Pro
 export async function tryOut(
   course: number,
   exercise: number,
-  request: TryRequest,
+  body: TryRequest,
   signal: AbortSignal,
 ): Promise<TryView> {
-  const path = `/api/courses/${course}/exercises/${exercise}/try`;
-  return (await (await stoppable(path, request, signal)).json()) as TryView;
+  const params = { path: { course, exercise } };
+  return stoppable(
+    (init) => api.POST("/api/courses/{course}/exercises/{exercise}/try", { params, body, ...init }),
+    signal,
+  );
 }
 
 /** Runs a design under its testbench or a stimulus, beside what the exercise expects; nothing of it is kept. */
 export async function runWaves(
   course: number,
   exercise: number,
-  ask: WavesAsk,
+  body: WavesAsk,
   signal?: AbortSignal,
 ): Promise<WavesView> {
-  const path = `/api/courses/${course}/exercises/${exercise}/waves`;
-  return (await (await stoppable(path, ask, signal)).json()) as WavesView;
+  const params = { path: { course, exercise } };
+  return stoppable(
+    (init) => api.POST("/api/courses/{course}/exercises/{exercise}/waves", { params, body, ...init }),
+    signal,
+  );
 }
 
 /** Keeps a stimulus, or how the lanes are arranged, with the exercise. */
-export async function keepWaves(course: number, exercise: number, kept: WavesKept): Promise<void> {
-  await call(`/api/courses/${course}/exercises/${exercise}/waves`, json("PUT", kept));
+export async function keepWaves(course: number, exercise: number, body: WavesKept): Promise<void> {
+  await api.PUT("/api/courses/{course}/exercises/{exercise}/waves", {
+    params: { path: { course, exercise } },
+    body,
+  });
 }
 
 /** Opens a waveform file; it is kept in the server's memory only. */
 export async function openDump(course: number, file: Blob): Promise<DumpOpened> {
-  const init = { method: "POST", headers: { "content-type": "application/octet-stream" }, body: file };
-  return (await (await call(`/api/courses/${course}/dumps`, init)).json()) as DumpOpened;
+  const headers = { "content-type": "application/octet-stream" };
+  const asked = { params: { path: { course } }, headers, ...raw(file) };
+  return answered(api.POST("/api/courses/{course}/dumps", asked));
 }
 
 /** Works a draft out without saving it. */
-export async function workOut(course: number, request: WorkingsRequest): Promise<WorkingsView> {
-  return (await (
-    await call(`/api/courses/${course}/workings`, json("POST", request))
-  ).json()) as WorkingsView;
+export async function workOut(course: number, body: WorkingsRequest): Promise<WorkingsView> {
+  return answered(api.POST("/api/courses/{course}/workings", { params: { path: { course } }, body }));
 }
 
+/** Saves what is typed as the draft of an exercise. */
 export async function saveWorkings(
   course: number,
   exercise: number,
-  draft: WorkingsSave,
+  body: WorkingsSave,
 ): Promise<ExerciseSaved> {
-  const path = `/api/courses/${course}/exercises/${exercise}/workings`;
-  return (await (await call(path, json("PUT", draft))).json()) as ExerciseSaved;
+  const params = { path: { course, exercise } };
+  return answered(api.PUT("/api/courses/{course}/exercises/{exercise}/workings", { params, body }));
 }
 
 export async function sendHandIn(course: number, exercise: number, form: FormData): Promise<HandInKept> {
-  const path = `/api/courses/${course}/exercises/${exercise}/hand-ins`;
-  return (await (await call(path, { method: "POST", body: form })).json()) as HandInKept;
+  const asked = { params: { path: { course, exercise } }, ...raw(form) };
+  return answered(api.POST("/api/courses/{course}/exercises/{exercise}/hand-ins", asked));
 }
 
 export async function recheck(course: number, handIn: number): Promise<void> {
-  await call(`/api/courses/${course}/hand-ins/${handIn}/recheck`, { method: "POST" });
+  const params = { path: { course, hand_in: handIn } };
+  await api.POST("/api/courses/{course}/hand-ins/{hand_in}/recheck", { params });
 }
 
 /** Says which of a student's attempts counts in a course. */
 export async function countNewest(course: number, newest: boolean): Promise<void> {
-  await call(`/api/courses/${course}/counting`, json("PUT", { newest }));
+  await api.PUT("/api/courses/{course}/counting", { params: { path: { course } }, body: { newest } });
 }
 
 export async function signOff(course: number, handIn: number): Promise<void> {
-  await call(`/api/courses/${course}/hand-ins/${handIn}/sign-off`, { method: "POST" });
+  const params = { path: { course, hand_in: handIn } };
+  await api.POST("/api/courses/{course}/hand-ins/{hand_in}/sign-off", { params });
 }
+
+/** Whose bench it is: a hand-in's, or that of what an exercise expects. */
+export type BenchOf = { course: number; exercise: number } | { course: number; handIn: number };
 
 /** What a bench is asked. */
 export interface BenchAsk {
@@ -194,80 +224,86 @@ export interface BenchAsk {
   ticks: number;
 }
 
-/** What the board shows; `base` is the address of the exercise's or hand-in's bench. */
-export async function bench(base: string, ask: BenchAsk): Promise<BenchView> {
-  const query = new URLSearchParams({
+/** What the board shows. */
+export async function bench(of: BenchOf, ask: BenchAsk): Promise<BenchView> {
+  const query = {
     switches: ask.switches.map((s) => (s ? "1" : "0")).join(""),
-    power: String(ask.power),
-    ticks: String(ask.ticks),
-  });
-  if (ask.row !== null) query.set("row", String(ask.row));
-  if (ask.state !== null) query.set("state", ask.state);
-  return get<BenchView>(`${base}?${query}`);
-}
-
-async function answer<T>(path: string, init: RequestInit): Promise<T> {
-  return (await (await call(path, init)).json()) as T;
+    power: ask.power,
+    ticks: ask.ticks,
+    ...(ask.row !== null && { row: ask.row }),
+    ...(ask.state !== null && { state: ask.state }),
+  };
+  if ("handIn" in of) {
+    const path = { course: of.course, hand_in: of.handIn };
+    return answered(api.GET("/api/courses/{course}/hand-ins/{hand_in}/bench", { params: { path, query } }));
+  }
+  const params = { path: of, query };
+  return answered(api.GET("/api/courses/{course}/exercises/{exercise}/bench", { params }));
 }
 
 /** Makes the first person and the first course. */
 export async function setUp(body: SetUp): Promise<Start> {
-  return answer("/api/set-up", json("POST", body));
+  return answered(api.POST("/api/set-up", { body }));
 }
 
 export async function makeCourse(title: string, copyOf: number | null): Promise<CourseRef> {
-  return answer("/api/courses", json("POST", { title, copy_of: copyOf }));
+  return answered(api.POST("/api/courses", { body: { title, copy_of: copyOf } }));
 }
 
 export async function renameCourse(course: number, title: string): Promise<void> {
-  await call(`/api/courses/${course}`, json("PUT", { title, copy_of: null }));
+  await api.PUT("/api/courses/{course}", { params: { path: { course } }, body: { title, copy_of: null } });
 }
 
 /** Adds a person to a course, or changes one. */
 export async function savePerson(course: number, person: number | null, body: PersonEdit): Promise<void> {
-  const path = `/api/courses/${course}/people${person === null ? "" : `/${person}`}`;
-  await call(path, json(person === null ? "POST" : "PUT", body));
+  if (person === null) {
+    await api.POST("/api/courses/{course}/people", { params: { path: { course } }, body });
+  } else {
+    await api.PUT("/api/courses/{course}/people/{person}", { params: { path: { course, person } }, body });
+  }
 }
 
 export async function erasePerson(course: number, person: number): Promise<void> {
-  await call(`/api/courses/${course}/people/${person}`, { method: "DELETE" });
+  await api.DELETE("/api/courses/{course}/people/{person}", { params: { path: { course, person } } });
 }
 
 /** Makes one-time links with which these people set a password. */
 export async function makeLinks(course: number, people: number[]): Promise<PasswordLink[]> {
-  return answer(`/api/courses/${course}/password-links`, json("POST", { people }));
+  const asked = { params: { path: { course } }, body: { people } };
+  return answered(api.POST("/api/courses/{course}/password-links", asked));
 }
 
 /** Says what a roster would do, or does it. */
 export async function sendRoster(course: number, file: Blob, apply: boolean): Promise<RosterView> {
-  const init = { method: "POST", headers: { "content-type": "text/csv" }, body: file };
-  return answer(`/api/courses/${course}/roster?apply=${apply}`, init);
+  const params = { path: { course }, query: { apply } };
+  const asked = { params, headers: { "content-type": "text/csv" }, ...raw(file) };
+  return answered(api.POST("/api/courses/{course}/roster", asked));
 }
 
-export async function makeJoinCode(course: number, ask: JoinCodeAsk): Promise<void> {
-  await call(`/api/courses/${course}/join-codes`, json("POST", ask));
+export async function makeJoinCode(course: number, body: JoinCodeAsk): Promise<void> {
+  await api.POST("/api/courses/{course}/join-codes", { params: { path: { course } }, body });
 }
 
 export async function endJoinCode(course: number, code: number): Promise<void> {
-  await call(`/api/courses/${course}/join-codes/${code}`, { method: "DELETE" });
+  await api.DELETE("/api/courses/{course}/join-codes/{code}", { params: { path: { course, code } } });
 }
 
 /** Sets a password by a one-time link, and signs in. */
 export async function setPassword(token: string, password: string): Promise<Start> {
-  const body: NewPassword = { before: null, password };
-  return answer(`/api/password-links/${encodeURIComponent(token)}`, json("POST", body));
+  const asked = { params: { path: { token } }, body: { before: null, password } };
+  return answered(api.POST("/api/password-links/{token}", asked));
 }
 
 export async function joinCourse(body: JoinAsk): Promise<Start> {
-  return answer("/api/join", json("POST", body));
+  return answered(api.POST("/api/join", { body }));
 }
 
 export async function changePassword(before: string, password: string): Promise<Start> {
-  return answer("/api/me/password", json("PUT", { before, password }));
+  return answered(api.PUT("/api/me/password", { body: { before, password } }));
 }
 
-export async function endSession(key: string): Promise<void> {
-  await call(`/api/sessions/${key}`, { method: "DELETE" });
+export async function endSession(session: string): Promise<void> {
+  await api.DELETE("/api/sessions/{session}", { params: { path: { session } } });
 }
 
 /** Publishes the draft of an exercise. */
@@ -276,37 +312,47 @@ export async function publishExercise(
   exercise: number,
   version: number,
 ): Promise<ExerciseSaved> {
-  return answer(`/api/courses/${course}/exercises/${exercise}/publish`, json("POST", { version }));
+  const asked = { params: { path: { course, exercise } }, body: { version } };
+  return answered(api.POST("/api/courses/{course}/exercises/{exercise}/publish", asked));
 }
 
 export async function discardDraft(course: number, exercise: number, version: number): Promise<void> {
-  await call(`/api/courses/${course}/exercises/${exercise}/draft`, json("DELETE", { version }));
+  const asked = { params: { path: { course, exercise } }, body: { version } };
+  await api.DELETE("/api/courses/{course}/exercises/{exercise}/draft", asked);
 }
 
 /** Puts an exercise aside, where students don't see it, or takes it up again. */
 export async function archiveExercise(course: number, exercise: number, archived: boolean): Promise<void> {
-  await call(`/api/courses/${course}/exercises/${exercise}/archived`, json("PUT", { archived }));
+  const asked = { params: { path: { course, exercise } }, body: { archived } };
+  await api.PUT("/api/courses/{course}/exercises/{exercise}/archived", asked);
 }
 
 /** Sets when an exercise is worked at, and what students read of verdicts. */
-export async function saveTerms(course: number, exercise: number, terms: TermsInfo): Promise<void> {
-  await call(`/api/courses/${course}/exercises/${exercise}/terms`, json("PUT", terms));
+export async function saveTerms(course: number, exercise: number, body: TermsInfo): Promise<void> {
+  const params = { path: { course, exercise } };
+  await api.PUT("/api/courses/{course}/exercises/{exercise}/terms", { params, body });
 }
 
 /** Adds an exercise from a zip with its files, or from its file alone. */
 export async function importExercise(course: number, file: Blob): Promise<ExerciseSaved> {
-  const init = { method: "POST", headers: { "content-type": "application/zip" }, body: file };
-  return answer(`/api/courses/${course}/exercises/import`, init);
+  const asked = {
+    params: { path: { course } },
+    headers: { "content-type": "application/zip" },
+    ...raw(file),
+  };
+  return answered(api.POST("/api/courses/{course}/exercises/import", asked));
 }
 
 /** Makes another exercise of one. */
 export async function copyExercise(course: number, exercise: number): Promise<ExerciseSaved> {
-  return answer(`/api/courses/${course}/exercises/${exercise}/copy`, { method: "POST" });
+  const params = { path: { course, exercise } };
+  return answered(api.POST("/api/courses/{course}/exercises/{exercise}/copy", { params }));
 }
 
 /** Lets an exercise change places with the one before it, or behind it. */
 export async function moveExercise(course: number, exercise: number, earlier: boolean): Promise<void> {
-  await call(`/api/courses/${course}/exercises/${exercise}/place`, json("PUT", { earlier }));
+  const asked = { params: { path: { course, exercise } }, body: { earlier } };
+  await api.PUT("/api/courses/{course}/exercises/{exercise}/place", asked);
 }
 
 /** Names and licences of the packages that the program is built with. */

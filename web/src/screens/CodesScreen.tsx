@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { get } from "@/api/client";
-import type { CodeEntry } from "@/api/types";
+import { answered, api } from "@/api/client";
 import { CodesView } from "@/features/codes";
 import { ErrorNote, Loading } from "@/kit/notes";
 
@@ -8,7 +7,7 @@ import { ErrorNote, Loading } from "@/kit/notes";
 export function CodesScreen() {
   const codes = useQuery({
     queryKey: ["finding-codes"],
-    queryFn: () => get<CodeEntry[]>("/api/finding-codes"),
+    queryFn: () => answered(api.GET("/api/finding-codes")),
     staleTime: Number.POSITIVE_INFINITY,
   });
   return (

@@ -1,7 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { Link, useSearchParams } from "react-router";
-import { get } from "@/api/client";
-import type { ExercisePage, HandInLine } from "@/api/types";
+import { answered, api } from "@/api/client";
+import type { ExercisePage } from "@/api/schema";
 import { useRowCursor } from "@/cursor/useRowCursor";
 import { BenchPanel } from "@/features/bench";
 import {
@@ -51,10 +52,15 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
   const queries = useQueryClient();
   const [params] = useSearchParams();
   const cursor = useRowCursor(page.inputs.length);
-  const base = `/api/courses/${course}/exercises/${page.id}`;
+  const benchOf = useMemo(() => ({ course, exercise: page.id }), [course, page.id]);
   const lines = useQuery({
     queryKey: ["hand-ins", course, page.id],
-    queryFn: () => get<HandInLine[]>(`${base}/hand-ins`),
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/exercises/{exercise}/hand-ins", {
+          params: { path: { course, exercise: page.id } },
+        }),
+      ),
   });
   const preset = params.get("for");
   return (
@@ -135,7 +141,7 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
           {staff && page.board !== null && page.clocked === null && page.wide === null && (
             <BenchPanel
               board={page.board}
-              base={`${base}/bench`}
+              of={benchOf}
               cursor={cursor}
               loaded="The expected behaviour, wired as planned"
             />
@@ -191,7 +197,10 @@ export function ExerciseScreen() {
   const exercise = useKey("exercise");
   const page = useQuery({
     queryKey: ["exercise", course, exercise],
-    queryFn: () => get<ExercisePage>(`/api/courses/${course}/exercises/${exercise}`),
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/exercises/{exercise}", { params: { path: { course, exercise } } }),
+      ),
   });
   if (page.isPending) return <Loading what="the exercise" />;
   if (page.isError) return <ErrorNote error={page.error} onRetry={() => page.refetch()} />;

@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useSearchParams } from "react-router";
-import { get, recheck, signOff } from "@/api/client";
-import type { HandInPage } from "@/api/types";
+import { answered, api, recheck, signOff } from "@/api/client";
+import type { HandInPage } from "@/api/schema";
 import { parseRow, useRowCursor } from "@/cursor/useRowCursor";
 import { HandInList } from "@/features/hand-in";
 import { timeText } from "@/features/hand-in/HandInList";
@@ -161,7 +161,12 @@ export function HandInScreen() {
   const handIn = useKey("handIn");
   const page = useQuery({
     queryKey: ["hand-in", course, handIn],
-    queryFn: () => get<HandInPage>(`/api/courses/${course}/hand-ins/${handIn}`),
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/hand-ins/{hand_in}", {
+          params: { path: { course, hand_in: handIn } },
+        }),
+      ),
     refetchInterval: (query) => (query.state.data?.verdict === null ? 300 : false),
   });
   if (page.isPending) return <Loading what="the hand-in" />;

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { get } from "@/api/client";
-import type { ExercisePage } from "@/api/types";
+import { answered, api } from "@/api/client";
+import type { ExercisePage } from "@/api/schema";
 import { ClockedRule, Rules, Statement } from "@/features/exercise";
 import { BlackBox, Blank, PaperFrame, PaperTable } from "@/features/print";
 import { KarnaughMap, mapPlan } from "@/features/workings";
@@ -108,7 +108,10 @@ export function HandoutScreen() {
   const exercise = useKey("exercise");
   const page = useQuery({
     queryKey: ["exercise", course, exercise],
-    queryFn: () => get<ExercisePage>(`/api/courses/${course}/exercises/${exercise}`),
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/exercises/{exercise}", { params: { path: { course, exercise } } }),
+      ),
   });
   if (page.isPending) return <Loading what="the handout" />;
   if (page.isError) return <ErrorNote error={page.error} onRetry={() => page.refetch()} />;

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { get } from "@/api/client";
-import type { DerivedOutput, WorkingsView } from "@/api/types";
+import { answered, api } from "@/api/client";
+import type { DerivedOutput, WorkingsView } from "@/api/schema";
 import { BlackBox, PaperFrame, PaperTable } from "@/features/print";
 import { PrintedWaves } from "@/features/waves";
 import { Expression, KarnaughMap, mapPlan, smallness } from "@/features/workings";
@@ -86,7 +86,11 @@ export function KeyScreen() {
   const found = useQuery({
     queryKey: ["key", course, exercise, notation],
     queryFn: () =>
-      get<WorkingsView>(`/api/courses/${course}/exercises/${exercise}/workings?notation=${notation}`),
+      answered(
+        api.GET("/api/courses/{course}/exercises/{exercise}/workings", {
+          params: { path: { course, exercise }, query: { notation } },
+        }),
+      ),
   });
   if (found.isPending) return <Loading what="the key" />;
   if (found.isError) return <ErrorNote error={found.error} onRetry={() => found.refetch()} />;

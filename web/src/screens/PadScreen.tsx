@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
-import { get } from "@/api/client";
-import type { ExercisePage, HandInPage } from "@/api/types";
+import { answered, api } from "@/api/client";
 import { attemptPad, PadView, padKey } from "@/features/pad";
 import { useRole, useStart } from "@/features/session";
 import { ErrorNote, Loading } from "@/kit/notes";
@@ -22,11 +21,19 @@ export function PadScreen() {
   const start = useStart();
   const page = useQuery({
     queryKey: ["exercise", course, exercise],
-    queryFn: () => get<ExercisePage>(`/api/courses/${course}/exercises/${exercise}`),
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/exercises/{exercise}", { params: { path: { course, exercise } } }),
+      ),
   });
   const attempt = useQuery({
     queryKey: ["hand-in", course, from],
-    queryFn: () => get<HandInPage>(`/api/courses/${course}/hand-ins/${from}`),
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/hand-ins/{hand_in}", {
+          params: { path: { course, hand_in: Number(from) } },
+        }),
+      ),
     enabled: from !== null,
   });
   if (page.isPending || (from !== null && attempt.isPending)) return <Loading what="the scratch pad" />;

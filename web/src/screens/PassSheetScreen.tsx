@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { get } from "@/api/client";
-import type { PassSheet } from "@/api/types";
+import { answered, api } from "@/api/client";
 import { CourseTabs } from "@/features/course";
 import { ExerciseFileButton, NewExerciseButton } from "@/features/exercise";
 import { Counting, OwnList, PassSheetView } from "@/features/pass-sheet";
@@ -14,7 +13,7 @@ export function PassSheetScreen() {
   const role = useRole(course);
   const sheet = useQuery({
     queryKey: ["pass-sheet", course],
-    queryFn: () => get<PassSheet>(`/api/courses/${course}/pass-sheet`),
+    queryFn: () => answered(api.GET("/api/courses/{course}/pass-sheet", { params: { path: { course } } })),
     refetchInterval: 15_000,
   });
   if (sheet.isPending) return <Loading what="the pass sheet" />;

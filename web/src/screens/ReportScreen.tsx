@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { get } from "@/api/client";
-import type { HandInPage } from "@/api/types";
+import { answered, api } from "@/api/client";
+import type { HandInPage } from "@/api/schema";
 import { timeText } from "@/features/hand-in/HandInList";
 import { PaperFrame, PaperTable } from "@/features/print";
 import { PrintedStructure } from "@/features/structure";
@@ -44,7 +44,12 @@ export function ReportScreen() {
   const handIn = useKey("handIn");
   const found = useQuery({
     queryKey: ["hand-in", course, handIn],
-    queryFn: () => get<HandInPage>(`/api/courses/${course}/hand-ins/${handIn}`),
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/hand-ins/{hand_in}", {
+          params: { path: { course, hand_in: handIn } },
+        }),
+      ),
   });
   if (found.isPending) return <Loading what="the report" />;
   if (found.isError) return <ErrorNote error={found.error} onRetry={() => found.refetch()} />;

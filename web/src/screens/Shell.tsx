@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Moon, Sun } from "lucide-react";
 import { Link, Outlet, useMatches } from "react-router";
 import { signOut } from "@/api/client";
-import type { Start } from "@/api/types";
+import type { Start } from "@/api/schema";
 import { SetUpForm, SignInForm, useStart } from "@/features/session";
 import { Button } from "@/kit/Button";
 import { ErrorNote, Loading } from "@/kit/notes";

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import type { WorkingsView as View } from "@/api/types";
+import type { WorkingsView as View } from "@/api/schema";
 import { useRowCursor } from "@/cursor/useRowCursor";
 import { DraftBar } from "@/features/exercise";
 import { useRole } from "@/features/session";

@@ -3,7 +3,7 @@
 use super::phases::{Behaved, Loaded, Structured};
 use super::report::Report;
 use crate::hand_in::HandIn;
-use base::{Budget, Diagnostic, SourceFile, SourceMap, Stage};
+use base::{Budget, Code, Diagnostic, SourceFile, SourceMap, Stage};
 use bench::{Followed, follows, no_image};
 use board::{Image, Made, NoImage, Wiring};
 use conform::Rows;
@@ -96,7 +96,7 @@ fn one_wrong_pin(report: &Report) -> Option<Near> {
     let mut costly = report.findings.iter().filter(|(d, _)| d.severity != base::Severity::Note);
     let ((only, _), None) = (costly.next()?, costly.next()) else { return None };
     let near = || Near::plain("wrong_pin", only.message.clone(), only.action.clone(), only.span);
-    (only.code == "wrong-part").then(near)
+    (only.code == Code::WRONG_PART).then(near)
 }
 
 fn image_of(

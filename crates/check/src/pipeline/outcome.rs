@@ -5,7 +5,7 @@ use super::report::Report;
 use super::simulated::PLACED;
 use crate::diagnostics as say;
 use crate::marks::{self, Share};
-use base::{Budget, Diagnostic, SourceMap, Stage};
+use base::{Budget, Code, Diagnostic, SourceMap, Stage};
 use conform::{Seen, WorthTrying};
 use elab::resources;
 use exercise::Exercise;
@@ -64,7 +64,7 @@ fn stage(stage: Stage, report: &Report, follows: Option<&String>) -> StageResult
     let any = here.peek().is_some();
     let fails = follows.is_some() || any;
     // The design may be right where what was prepared for it isn't.
-    let only_answers = any && follows.is_none() && here.all(|(d, _)| d.code.starts_with("answer"));
+    let only_answers = any && follows.is_none() && here.all(|(d, _)| d.code.is_of_answers());
     let reason = report.skipped.get(&stage).or(follows);
     let state = match (fails, reason) {
         (true, _) => StageState::Fail,
@@ -86,7 +86,7 @@ fn stage(stage: Stage, report: &Report, follows: Option<&String>) -> StageResult
 fn place_on_repair(report: &mut Report, near: &[Near]) {
     let repair = near.iter().find(|n| matches!(n.kind, "single_repair" | "extra_term") && n.at.is_some());
     if let Some(at) = repair.and_then(|n| n.at) {
-        let is_placed = |d: &Diagnostic| PLACED.contains(&d.code) || d.code == "wrong-rate";
+        let is_placed = |d: &Diagnostic| PLACED.contains(&d.code) || d.code == Code::WRONG_RATE;
         for (d, _) in report.findings.iter_mut().filter(|(d, _)| is_placed(d)) {
             d.span = Some(at);
         }

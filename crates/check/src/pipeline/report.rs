@@ -1,6 +1,6 @@
 //! What is found on the way of a hand-in: the one thing that grows.
 
-use base::{Diagnostic, Stage};
+use base::{Code, Diagnostic, Stage};
 use elab::Unit;
 use std::collections::BTreeMap;
 use verdict::Evidence;
@@ -30,7 +30,7 @@ pub(super) struct Report {
 impl Report {
     /// Findings that nothing shows but their place.
     pub(super) fn add(&mut self, list: Vec<Diagnostic>) {
-        let limit = |d: &Diagnostic| matches!(d.code, "not-read-yet" | "budget-exhausted") && d.stops();
+        let limit = |d: &Diagnostic| d.code.is_limit() && d.stops();
         self.cannot_tell |= list.iter().any(limit);
         self.findings.extend(list.into_iter().map(|d| (d, None)));
     }
@@ -60,18 +60,23 @@ impl Report {
 
     /// How often each code was told.
     pub(super) fn codes(&self) -> BTreeMap<String, usize> {
-        codes(self.findings.iter().map(|(d, _)| d.code))
+        codes(self.findings.iter().map(|(d, _)| d.code.key()))
     }
 
     /// Was one of these told?
-    pub(super) fn has(&self, codes: &[&str]) -> bool {
+    pub(super) fn has(&self, codes: &[Code]) -> bool {
         self.findings.iter().any(|(d, _)| codes.contains(&d.code))
     }
 
     /// Shows what leaves an output unknown by a row on which it does.
     pub(super) fn show_causes(&mut self, evidence: &Evidence) {
-        const CAUSES: [&str; 5] =
-            ["inferred-latch", "combinational-loop", "undriven-output", "undriven-signal", "several-drivers"];
+        const CAUSES: [Code; 5] = [
+            Code::INFERRED_LATCH,
+            Code::COMBINATIONAL_LOOP,
+            Code::UNDRIVEN_OUTPUT,
+            Code::UNDRIVEN_SIGNAL,
+            Code::SEVERAL_DRIVERS,
+        ];
         for (_, shown) in self.findings.iter_mut().filter(|(d, _)| CAUSES.contains(&d.code)) {
             shown.get_or_insert_with(|| evidence.clone());
         }

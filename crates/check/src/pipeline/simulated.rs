@@ -1,14 +1,14 @@
 //! What backs a verdict: the same in the event simulator, and the place that gave a wrong level.
 
 use super::report::Report;
-use base::{Budget, Diagnostic};
+use base::{Budget, Code, Diagnostic};
 use conform::{Other, Outcome};
 use elab::{Built, Sources};
 use exercise::{ClockedRule, Exercise};
 use verdict::Evidence;
 
 /// Findings with a place of their own in the source: what gave the wrong level.
-pub(super) const PLACED: [&str; 2] = ["wrong-rows", "wrong-cycle"];
+pub(super) const PLACED: [Code; 2] = [Code::WRONG_ROWS, Code::WRONG_CYCLE];
 
 /// Longest source, all files together, that is simulated beside what is built of it.
 const LONGEST_SIMULATED: usize = 96 << 10;
@@ -22,8 +22,13 @@ pub(super) fn engines_disagree(
     (report, budget): (&Report, &Budget),
 ) -> Option<Diagnostic> {
     // What has no level of its own, or is known to be simulated otherwise than built, tells nothing.
-    const OTHERWISE: [&str; 5] =
-        ["inferred-latch", "combinational-loop", "incomplete-sensitivity", "several-drivers", "undriven-signal"];
+    const OTHERWISE: [Code; 5] = [
+        Code::INFERRED_LATCH,
+        Code::COMBINATIONAL_LOOP,
+        Code::INCOMPLETE_SENSITIVITY,
+        Code::SEVERAL_DRIVERS,
+        Code::UNDRIVEN_SIGNAL,
+    ];
     if report.has(&OTHERWISE) {
         return None;
     }
@@ -45,7 +50,8 @@ pub(super) fn as_built(
     budget: &Budget,
     report: &mut Report,
 ) {
-    const TOLD: [&str; 4] = ["combinational-loop", "incomplete-sensitivity", "several-drivers", "undriven-signal"];
+    const TOLD: [Code; 4] =
+        [Code::COMBINATIONAL_LOOP, Code::INCOMPLETE_SENSITIVITY, Code::SEVERAL_DRIVERS, Code::UNDRIVEN_SIGNAL];
     // What no person writes is not simulated beside.
     if !report.has(&TOLD) && sources.length() <= LONGEST_SIMULATED {
         report.add(otherwise(exercise, built, outcome, budget).into_iter().collect());
@@ -83,7 +89,7 @@ pub(super) fn place_at_rest(exercise: &Exercise, built: &Built, finding: &mut Di
         ClockedRule::Rate(rule) => spec.outputs.get(rule.output),
         ClockedRule::Machine { .. } => None,
     });
-    let Some(output) = rate.filter(|_| finding.span.is_none() && finding.code == "wrong-rate") else { return };
+    let Some(output) = rate.filter(|_| finding.span.is_none() && finding.code == Code::WRONG_RATE) else { return };
     let ports = || exercise.ports.iter().filter(|p| !p.is_input);
     let Some((port, bit)) = ports().find_map(|p| {
         let mut bits = p.bit_names().zip((0..p.shape.width()).rev());

@@ -15,7 +15,7 @@ pub(super) fn others(
     budget: &mut Budget,
     report: &mut Report,
 ) {
-    if report.has(&["parameter-missing"]) {
+    if report.has(&[base::Code::PARAMETER_MISSING]) {
         return;
     }
     for other in &exercise.others {

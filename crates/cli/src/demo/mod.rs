@@ -16,7 +16,7 @@ const DAY: i64 = 24 * 3600;
 /// Fills an empty store and says how to sign in.
 pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
     // One hash for all: the accounts are open to everybody anyway, and hashing is slow on purpose.
-    let hash = server::hash_password(PASSWORD).map_err(anyhow::Error::msg)?;
+    let hash = server::hash_password(PASSWORD)?;
     let start = now - 24 * DAY;
     let instructor = store.add_person(people::INSTRUCTOR.0, people::INSTRUCTOR.1, &hash, start)?;
     let course = store.add_course("Packhouse Controls", instructor, start)?;
@@ -31,9 +31,10 @@ pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
     }
     let mut exercises = Vec::new();
     for exercise in work::EXERCISES {
-        let title = exercise::Exercise::load(exercise.text, &|name| Err(format!("`{name}` is not part of the demo")))
-            .with_context(|| format!("the demo exercise {}", exercise.name))?
-            .title;
+        let title =
+            exercise::Exercise::load(exercise.text, &|name| Err(format!("`{name}` is not part of the demo").into()))
+                .with_context(|| format!("the demo exercise {}", exercise.name))?
+                .title;
         exercises.push(store.add_exercise(course, &title, exercise.text, instructor, start)?);
     }
     let (mut checks, mut sign_offs) = (Vec::new(), Vec::new());

@@ -1,10 +1,10 @@
 //! What synthesis has to say about a design, one factory a fault. Worded for both languages.
 
-use base::{Diagnostic, Exhausted, Severity, Span, Stage};
+use base::{Code, Diagnostic, Exhausted, Severity, Span, Stage};
 
 pub(crate) fn several_drivers(name: &str, first: Span, second: Span) -> Diagnostic {
     Diagnostic::new(
-        "several-drivers",
+        Code::SEVERAL_DRIVERS,
         Severity::Marks,
         Stage::Structure,
         format!("`{name}` is driven from two places."),
@@ -17,7 +17,7 @@ pub(crate) fn several_drivers(name: &str, first: Span, second: Span) -> Diagnost
 
 pub(crate) fn weak_level(at: Span) -> Diagnostic {
     Diagnostic::new(
-        "not-read-yet",
+        Code::NOT_READ_YET,
         Severity::Stop,
         Stage::Structure,
         "A weak level beside other drivers of its signal is legal VHDL, but is not read by this version.",
@@ -29,7 +29,7 @@ pub(crate) fn weak_level(at: Span) -> Diagnostic {
 
 pub(crate) fn inferred_latch(name: &str, branch: Span) -> Diagnostic {
     Diagnostic::new(
-        "inferred-latch",
+        Code::INFERRED_LATCH,
         Severity::Marks,
         Stage::Structure,
         format!("`{name}` keeps its old value when this branch is not taken: that makes a latch."),
@@ -41,7 +41,7 @@ pub(crate) fn inferred_latch(name: &str, branch: Span) -> Diagnostic {
 
 pub(crate) fn combinational_loop(path: &[String], at: Span) -> Diagnostic {
     Diagnostic::new(
-        "combinational-loop",
+        Code::COMBINATIONAL_LOOP,
         Severity::Marks,
         Stage::Structure,
         format!("`{}` depends on itself without a register: {}.", path[0], path.join(" ← ")),
@@ -53,7 +53,7 @@ pub(crate) fn combinational_loop(path: &[String], at: Span) -> Diagnostic {
 
 pub(crate) fn undriven_output(name: &str, at: Span) -> Diagnostic {
     Diagnostic::new(
-        "undriven-output",
+        Code::UNDRIVEN_OUTPUT,
         Severity::Marks,
         Stage::Structure,
         format!("Nothing drives the output `{name}`."),
@@ -87,7 +87,7 @@ pub(crate) fn never_assigned(name: &str, at: Span) -> Diagnostic {
 
 pub(crate) fn undriven_signal(name: &str, at: Span) -> Diagnostic {
     Diagnostic::new(
-        "undriven-signal",
+        Code::UNDRIVEN_SIGNAL,
         Severity::Marks,
         Stage::Structure,
         format!("`{name}` is read, but nothing drives it."),
@@ -99,7 +99,7 @@ pub(crate) fn undriven_signal(name: &str, at: Span) -> Diagnostic {
 pub(crate) fn incomplete_sensitivity(missing: &[String], at: Span) -> Diagnostic {
     let list = missing.iter().map(|n| format!("`{n}`")).collect::<Vec<_>>().join(", ");
     Diagnostic::new(
-        "incomplete-sensitivity",
+        Code::INCOMPLETE_SENSITIVITY,
         Severity::Marks,
         Stage::Structure,
         format!("The sensitivity list lacks {list}, which the block reads."),
@@ -184,7 +184,7 @@ pub(crate) fn endless_loop(at: Span) -> Diagnostic {
 
 pub(crate) fn budget_exhausted(exhausted: Exhausted, at: Span) -> Diagnostic {
     Diagnostic::new(
-        "budget-exhausted",
+        Code::BUDGET_EXHAUSTED,
         Severity::Stop,
         Stage::Structure,
         format!("The design needs more than the check's budget: {}.", exhausted.0),

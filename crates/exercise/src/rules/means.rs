@@ -68,6 +68,38 @@ fn listed(name: &str, table: &[(&'static str, &[&str])]) -> Option<&'static str>
     table.iter().find(|(_, spellings)| spellings.contains(&name)).map(|(canonical, _)| *canonical)
 }
 
+/// Why a word of a rule can't be read.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum MatterError {
+    /// No operator of that name.
+    #[error("Rules know no operator `{name}`; use one of {known}.")]
+    Operator {
+        /// The name.
+        name: String,
+        /// Those that are known.
+        known: String,
+    },
+    /// No construct of that name.
+    #[error("Rules know no construct `{name}`; use one of {known}.")]
+    Construct {
+        /// The name.
+        name: String,
+        /// Those that are known.
+        known: String,
+    },
+    /// No gate of that name.
+    #[error("Unknown gate `{name}`; use one of {known}.")]
+    Gate {
+        /// The name.
+        name: String,
+        /// Those that are known.
+        known: String,
+    },
+    /// None of the kinds.
+    #[error("Unknown rule `{0}`; write latch, comb-loop, operator:+, construct:case, gate:xor or instance:adder.")]
+    Unknown(String),
+}
+
 impl Matter {
     /// Every word that rules know but names of instances, as it is written in exercise files.
     pub fn keys() -> Vec<String> {
@@ -78,26 +110,27 @@ impl Matter {
     }
 
     /// Reads `latch`, `comb-loop`, `operator:+`, `construct:case`, `gate:xor` or `instance:adder`.
-    pub fn read(text: &str) -> Result<Self, String> {
+    ///
+    /// # Errors
+    /// When rules know nothing of that name.
+    pub fn read(text: &str) -> Result<Self, MatterError> {
         let known = |table: &[(&'static str, &[&str])]| table.iter().map(|(n, _)| *n).collect::<Vec<_>>().join(", ");
         match text.split_once(':') {
             None if text == "latch" => Ok(Matter::Latch),
             None if text == "comb-loop" => Ok(Matter::Loop),
             Some(("operator", name)) => listed(name, &OPERATORS)
                 .map(Matter::Operator)
-                .ok_or_else(|| format!("Rules know no operator `{name}`; use one of {}.", known(&OPERATORS))),
+                .ok_or_else(|| MatterError::Operator { name: name.to_owned(), known: known(&OPERATORS) }),
             Some(("construct", name)) => listed(name, &CONSTRUCTS)
                 .map(Matter::Construct)
-                .ok_or_else(|| format!("Rules know no construct `{name}`; use one of {}.", known(&CONSTRUCTS))),
+                .ok_or_else(|| MatterError::Construct { name: name.to_owned(), known: known(&CONSTRUCTS) }),
             Some(("gate", name)) => GATES
                 .into_iter()
                 .find(|g| *g == name)
                 .map(Matter::Gate)
-                .ok_or_else(|| format!("Unknown gate `{name}`; use one of {}.", GATES.join(", "))),
+                .ok_or_else(|| MatterError::Gate { name: name.to_owned(), known: GATES.join(", ") }),
             Some(("instance", name)) if base::check_port_name(name).is_ok() => Ok(Matter::Instance(name.to_owned())),
-            _ => Err(format!(
-                "Unknown rule `{text}`; write latch, comb-loop, operator:+, construct:case, gate:xor or instance:adder."
-            )),
+            _ => Err(MatterError::Unknown(text.to_owned())),
         }
     }
 

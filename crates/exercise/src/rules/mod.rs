@@ -19,7 +19,7 @@ use serde::Deserialize;
 use toml::Spanned;
 
 pub use crate::rules::form::{FormRule, RequiredForm};
-pub use crate::rules::means::Matter;
+pub use crate::rules::means::{Matter, MatterError};
 
 /// The rules of an exercise.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -77,7 +77,7 @@ impl Rules {
     /// when it has none.
     pub fn read(raw: &RawRules, outputs: &[String], expected: &TruthTable) -> Result<Self, Fault> {
         let matters = |list: &[Spanned<String>]| -> Result<Vec<Matter>, Fault> {
-            list.iter().map(|m| Matter::read(m.get_ref()).map_err(|text| (m.span(), text))).collect()
+            list.iter().map(|m| Matter::read(m.get_ref()).map_err(|e| (m.span(), e.to_string()))).collect()
         };
         let (forbid, require) = (matters(&raw.forbid)?, matters(&raw.require)?);
         for (matter, given) in require.iter().zip(&raw.require) {

@@ -13,5 +13,5 @@ pub(super) async fn health() -> HttpResponse {
 #[utoipa::path(responses((status = 200, body = serde_json::Value)))]
 #[get("/openapi.json")]
 pub(super) async fn openapi() -> HttpResponse {
-    HttpResponse::Ok().json(crate::open_api::document())
+    HttpResponse::Ok().json(crate::open_api::open_api())
 }

@@ -10,7 +10,7 @@ use crate::wire::{AuditLine, Counting, CourseEdit, CourseRef, ExerciseHead, Pass
 use actix_web::{HttpResponse, web};
 use actix_web::{get, post, put};
 use std::collections::BTreeMap;
-use store::{CourseId, PersonId, Role, StoreError};
+use store::{CourseId, ExerciseId, PersonId, Role, StoreError};
 
 /// Students × exercises; a student gets only the own line.
 #[utoipa::path(params(("course" = i64, Path)),
@@ -27,13 +27,13 @@ pub(super) async fn pass_sheet(
 
 /// The pass sheet as far as the caller sees it.
 fn sheet(s: &AppState, course: CourseId, person: PersonId, sees: Option<PersonId>) -> Result<PassSheet, StoreError> {
-    let terms: BTreeMap<i64, store::StoredTerms> = s.store.all_terms(course)?.into_iter().collect();
+    let terms: BTreeMap<ExerciseId, store::StoredTerms> = s.store.all_terms(course)?.into_iter().collect();
     let exercises = heads(s, course, sees.is_none(), &terms)?;
     let (exercises, archived): (Vec<_>, Vec<_>) = exercises.into_iter().partition(|(_, is_archived)| !is_archived);
     let mut exercises: Vec<ExerciseHead> = exercises.into_iter().map(|(head, _)| head).collect();
     let archived = archived.into_iter().map(|(head, _)| head).collect();
     let mut members = s.store.members(course)?;
-    let sections: BTreeMap<i64, String> = members.iter().map(|m| (m.id, m.section.clone())).collect();
+    let sections: BTreeMap<PersonId, String> = members.iter().map(|m| (m.id, m.section.clone())).collect();
     let own = |stored: &store::StoredTerms, student: PersonId| {
         Own::of(stored, (student, sections.get(&student).map_or("", String::as_str)), 0, s.now())
     };
@@ -46,8 +46,8 @@ fn sheet(s: &AppState, course: CourseId, person: PersonId, sees: Option<PersonId
         }
         exercises.retain(|head| head.release_at.is_none_or(|at| at <= s.now()));
     }
-    let column: BTreeMap<i64, usize> = exercises.iter().enumerate().map(|(i, e)| (e.id, i)).collect();
-    let mut cells: BTreeMap<i64, Vec<Option<crate::wire::Cell>>> = BTreeMap::new();
+    let column: BTreeMap<ExerciseId, usize> = exercises.iter().enumerate().map(|(i, e)| (e.id, i)).collect();
+    let mut cells: BTreeMap<PersonId, Vec<Option<crate::wire::Cell>>> = BTreeMap::new();
     for standing in s.store.standings(course, sees)? {
         let line = cells.entry(standing.student).or_insert_with(|| vec![None; exercises.len()]);
         let Some(i) = column.get(&standing.exercise) else { continue };
@@ -76,9 +76,9 @@ fn heads(
     s: &AppState,
     course: CourseId,
     is_staff: bool,
-    terms: &BTreeMap<i64, store::StoredTerms>,
+    terms: &BTreeMap<ExerciseId, store::StoredTerms>,
 ) -> Result<Vec<(ExerciseHead, bool)>, StoreError> {
-    let times = |id: i64| terms.get(&id).map_or((None, None), |t| (t.release_at, t.due_at));
+    let times = |id: ExerciseId| terms.get(&id).map_or((None, None), |t| (t.release_at, t.due_at));
     let head = |w: store::Working| {
         let (release_at, due_at) = times(w.id);
         let state = match (w.published, &w.draft) {
@@ -154,7 +154,7 @@ mod tests {
 
     fn cell(state: &str, marks: Option<f64>) -> Option<Cell> {
         Some(Cell {
-            hand_in: 1,
+            hand_in: store::HandInId(1),
             state: state.into(),
             passed: 14,
             total: 16,
@@ -169,10 +169,11 @@ mod tests {
 
     #[test]
     fn the_table_sums_marks_and_holds_no_formula() {
-        let student =
-            |name: &str, cells: Vec<Option<Cell>>| StudentLine::new((1, name.into(), "Evening".into()), cells);
+        let student = |name: &str, cells: Vec<Option<Cell>>| {
+            StudentLine::new((PersonId(1), name.into(), "Evening".into()), cells)
+        };
         let exercise = |title: &str| ExerciseHead {
-            id: 1,
+            id: ExerciseId(1),
             title: title.into(),
             due_at: None,
             release_at: None,

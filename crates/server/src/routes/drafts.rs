@@ -86,7 +86,7 @@ pub(super) async fn own_check(
 ) -> Result<web::Json<Option<OwnCheck>>, Problem> {
     let (course, id) = path.into_inner();
     let text = blocking(&state, move |s| Ok(s.store.working(course, id)?.text)).await?;
-    let parts = exercise::ExerciseDraft::read(&text).parts;
+    let parts = exercise::ExerciseForm::read(&text).parts;
     let files = parts.attachments.into_iter().filter(|a| a.purpose == "reference");
     let files: Vec<HandInFile> = files.map(|a| HandInFile { name: a.name, bytes: a.text.into_bytes() }).collect();
     if files.is_empty() {

@@ -19,7 +19,7 @@ const MAX_LANES: usize = 64;
 const MAX_COLUMNS: u32 = 8_000;
 
 /// Opens a value change dump (IEEE 1364): the body is the file. It is kept in memory only.
-#[utoipa::path(params(("course" = i64, Path)), request_body(content = String, content_type = "text/plain"),
+#[utoipa::path(params(("course" = i64, Path)), request_body(content = String, content_type = "application/octet-stream"),
     responses((status = 200, body = DumpOpened)))]
 #[post("/courses/{course}/dumps")]
 pub(super) async fn open(

@@ -8,7 +8,7 @@ use crate::pack;
 use crate::problem::Problem;
 use crate::state::{AppState, MAX_UPLOAD, too_large};
 use crate::terms;
-use crate::wire::{Cell, Column, FileText, HandInKept, HandInLine, HandInPage};
+use crate::wire::{Cell, Column, FileText, HandInForm, HandInKept, HandInLine, HandInPage};
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
@@ -16,7 +16,7 @@ use actix_web::{get, post};
 use futures_util::TryStreamExt;
 use logic::Notation;
 use std::collections::BTreeMap;
-use store::{CourseId, ExerciseId, FileKind, HandInId, HandInSummary, NewFile, NewHandIn, StoreError};
+use store::{CourseId, ExerciseId, FileKind, HandInId, HandInSummary, NewFile, NewHandIn, PersonId, StoreError};
 use verdict::{Reveal, Verdict};
 
 pub(super) fn cell(summary: &HandInSummary) -> Cell {
@@ -78,7 +78,8 @@ pub(super) async fn list(
     let is_staff = caller.sees().is_none();
     let found = blocking(&state, move |s| {
         let (stored, now) = (s.store.terms(course, exercise)?, s.now());
-        let sections: BTreeMap<i64, String> = s.store.members(course)?.into_iter().map(|m| (m.id, m.section)).collect();
+        let sections: BTreeMap<PersonId, String> =
+            s.store.members(course)?.into_iter().map(|m| (m.id, m.section)).collect();
         let under = |summary: &HandInSummary| {
             let section = sections.get(&summary.student).map_or("", String::as_str);
             let own = terms::Own::of(&stored, (summary.student, section), 0, now);
@@ -95,7 +96,7 @@ struct Upload {
     files: Vec<(Option<String>, Vec<u8>)>,
     wiring: Option<(Option<String>, Vec<u8>)>,
     answers: Option<String>,
-    student: Option<i64>,
+    student: Option<PersonId>,
     top: Option<String>,
 }
 
@@ -133,7 +134,7 @@ async fn received(mut form: Multipart) -> Result<Upload, Problem> {
             "answers" => upload.answers = Some(text(bytes)?),
             "top" => upload.top = Some(text(bytes)?),
             "student" => {
-                let number = text(bytes)?.trim().parse();
+                let number = text(bytes)?.trim().parse().map(PersonId);
                 upload.student =
                     Some(number.map_err(|_| Problem::bad_input("The field `student` is not a student's number."))?);
             }
@@ -153,6 +154,7 @@ fn plain_name(given: Option<&str>, default: &str) -> String {
 
 /// Keeps a hand-in and asks for its check. When this answers, the hand-in is on the disk.
 #[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)),
+    request_body(content = HandInForm, content_type = "multipart/form-data"),
     responses((status = 201, body = HandInKept)))]
 #[post("/courses/{course}/exercises/{exercise}/hand-ins")]
 pub(super) async fn add(
@@ -327,7 +329,7 @@ fn stages_only(verdict: &Verdict) -> String {
 }
 
 /// Another student's hand-in is not there.
-pub(super) fn own(hand_in: store::HandIn, sees: Option<i64>) -> Result<store::HandIn, StoreError> {
+pub(super) fn own(hand_in: store::HandIn, sees: Option<PersonId>) -> Result<store::HandIn, StoreError> {
     match sees {
         Some(person) if person != hand_in.summary.student => Err(StoreError::NotFound("hand-in")),
         _ => Ok(hand_in),

@@ -7,11 +7,11 @@ use crate::caller::Caller;
 use crate::jobs::nothing_beside;
 use crate::problem::Problem;
 use crate::state::AppState;
-use crate::wire::{ExerciseSaved, WorkingsRequest, WorkingsSave, WorkingsView};
+use crate::wire::{ExerciseSaved, FreeLabels, WorkingsRequest, WorkingsSave, WorkingsView};
 use actix_web::web;
 use actix_web::{get, post, put};
 use derive::{DeriveOptions, derive, exports};
-use exercise::{DraftEdit, ExerciseDraft, Worked};
+use exercise::{ExerciseForm, FormEdit, Worked};
 use logic::{Effort, Notation};
 use serde::Deserialize;
 use store::{CourseId, ExerciseId, NewDraft, Working};
@@ -38,7 +38,7 @@ fn view(worked: Worked, known: Option<&Working>, notation: &str, shared: bool) -
         problem: worked.problem,
         warnings: Vec::new(),
         rules: Vec::new(),
-        labels: (Vec::new(), Vec::new()),
+        labels: FreeLabels { inputs: Vec::new(), outputs: Vec::new() },
         ports: Vec::new(),
         columns: Vec::new(),
         digit: Vec::new(),
@@ -52,7 +52,7 @@ fn view(worked: Worked, known: Option<&Working>, notation: &str, shared: bool) -
             let ends = board.terminals().iter().filter(|t| t.drives == drives);
             ends.map(|t| t.label.clone()).collect()
         };
-        view.labels = (of(true), of(false));
+        view.labels = FreeLabels { inputs: of(true), outputs: of(false) };
     }
     let Some(exercise) = worked.exercise else { return view };
     view.rules = exercise.rule_sentences();
@@ -104,7 +104,7 @@ pub(super) async fn read(
     let wishes = wishes.into_inner();
     let found = blocking(&state, move |s| {
         let working = s.store.working(course, id)?;
-        let worked = ExerciseDraft::read(&working.text).work(&working.text, None, &nothing_beside);
+        let worked = ExerciseForm::read(&working.text).work(&working.text, None, &nothing_beside);
         let notation = wishes.notation.unwrap_or_default();
         Ok(view(worked, Some(&working), &notation, wishes.shared.unwrap_or(false)))
     })
@@ -127,7 +127,7 @@ pub(super) async fn work(
     let found = blocking(&state, move |s| {
         let known = request.exercise.map(|id| s.store.working(course, id)).transpose()?;
         let file = known.as_ref().map_or("", |w| &w.text);
-        let edit: Option<&DraftEdit> = request.edit.as_ref();
+        let edit: Option<&FormEdit> = request.edit.as_ref();
         let worked = request.draft.work(file, edit, &nothing_beside);
         Ok(view(worked, known.as_ref(), &request.notation, request.shared))
     })

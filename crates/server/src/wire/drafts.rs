@@ -1,7 +1,6 @@
 //! Exercises as their authors work at them: drafts, what publishing does, revisions.
 
 use serde::{Deserialize, Serialize};
-use ts_rs::TS;
 use utoipa::ToSchema;
 
 wire! {

@@ -1,7 +1,7 @@
 //! People, their sessions and how they come in.
 
 use serde::{Deserialize, Serialize};
-use ts_rs::TS;
+use store::{CourseId, PersonId};
 use utoipa::ToSchema;
 
 wire! {
@@ -24,7 +24,7 @@ wire! {
         /// Title.
         title: String,
         /// The course whose exercises are copied; null for none.
-        copy_of: Option<i64>,
+        copy_of: Option<CourseId>,
     }
 
     /// What staff says of a person.
@@ -50,7 +50,7 @@ wire! {
     /// A person of a course as staff sees them.
     struct PersonLine {
         /// Key.
-        id: i64,
+        id: PersonId,
         /// What is known of them.
         known: PersonEdit,
         /// Has set a password.
@@ -98,13 +98,13 @@ wire! {
     /// Whose links are to be made.
     struct LinksAsk {
         /// People of the course, at most 500.
-        people: Vec<i64>,
+        people: Vec<PersonId>,
     }
 
     /// A one-time link with which a password is set.
     struct PasswordLink {
         /// The person.
-        person: i64,
+        person: PersonId,
         /// Name for people.
         name: String,
         /// Name to sign in with.

@@ -1,14 +1,14 @@
 //! When an exercise is worked at, and what students read of verdicts.
 
 use serde::{Deserialize, Serialize};
-use ts_rs::TS;
+use store::PersonId;
 use utoipa::ToSchema;
 
 wire! {
     /// More time for one person or one section.
     struct ExtensionInfo {
         /// The person; null for a section.
-        person: Option<i64>,
+        person: Option<PersonId>,
         /// The section; empty for a person.
         section: String,
         /// Due then: seconds since 1970.

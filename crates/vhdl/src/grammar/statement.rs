@@ -210,7 +210,7 @@ impl Parser<'_, '_> {
                     Ok(body) => body,
                     Err(stopped) => {
                         // `else if` without an `end if` of its own swallows what follows.
-                        if nested && self.diagnostics.last().is_some_and(|d| d.code == "unclosed") {
+                        if nested && self.diagnostics.last().is_some_and(|d| d.code == base::Code::UNCLOSED) {
                             self.diagnostics.pop();
                             return self.fail(say::else_if(span));
                         }

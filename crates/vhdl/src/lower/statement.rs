@@ -6,7 +6,7 @@ use super::types::{INTEGER_BITS, Ty};
 use super::{Context, Lowering, Symbol, Value, integer_vector};
 use crate::diagnostics as say;
 use crate::tree::{self, Expr as Tree, ExprKind as Node, Range, Waveform};
-use base::Span;
+use base::{Code, Span};
 use design::{AssignMode, CaseMatch, ExprId, ExprKind, LoopKind, Stmt, StmtKind, Storage, Target, WaitKind};
 use front::Lower;
 use logic::LogicVector;
@@ -468,7 +468,12 @@ pub(super) enum Body<'a> {
 
 /// A fault of the values, which only shows where the statement runs.
 fn is_of_values(diagnostic: &base::Diagnostic) -> bool {
-    const CODES: [&str; 5] =
-        ["null-range", "index-outside", "value-outside-range", "length-differs", "endless-recursion"];
+    const CODES: [Code; 5] = [
+        Code::NULL_RANGE,
+        Code::INDEX_OUTSIDE,
+        Code::VALUE_OUTSIDE_RANGE,
+        Code::LENGTH_DIFFERS,
+        Code::ENDLESS_RECURSION,
+    ];
     CODES.contains(&diagnostic.code)
 }

@@ -4,7 +4,7 @@ use super::types::{INTEGER_BITS, Ty, VectorKind};
 use super::{Context, Lowering, Returned, Symbol, Value};
 use crate::diagnostics as say;
 use crate::tree::{Association, Expr as Tree, ExprKind as Node, Ident, Mode, Object, ObjectKind, Subprogram};
-use base::Span;
+use base::{Code, Span};
 use design::{ExprKind, PrintPart, StmtKind, Subprogram as Routine, SubprogramId, Target, Variable};
 use front::Lower;
 use logic::LogicVector;
@@ -142,7 +142,7 @@ impl<'a> Lowering<'a, '_> {
         }
         let (before, routines) = (self.findings.clone(), self.routines.len());
         let found = self.routine(context, routine, values, &bound, span);
-        if !self.findings[before.len()..].iter().any(|d| d.code == "constant-needed") {
+        if !self.findings[before.len()..].iter().any(|d| d.code == Code::CONSTANT_NEEDED) {
             return found;
         }
         let length = before.len();

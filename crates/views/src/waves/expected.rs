@@ -1,7 +1,7 @@
 //! What an exercise expects of its outputs while its inputs do something.
 
 use crate::not_shown::{NotShown, asked};
-use crate::waves::{Lane, LaneRole};
+use crate::waves::{Lane, LaneRole, Stretch};
 use base::Budget;
 use elab::ExercisePort;
 use exercise::{Exercise, ResetSpec};
@@ -90,12 +90,12 @@ pub(super) fn place(exercise: &Exercise, lanes: &mut Vec<Lane>, expected: Vec<La
 }
 
 /// Stretches in which a demanded level is not there.
-fn differences(wanted: &Lane, actual: &Lane, end: u64) -> Vec<(u64, u64)> {
+fn differences(wanted: &Lane, actual: &Lane, end: u64) -> Vec<Stretch> {
     let mut times: Vec<u64> = wanted.times.iter().chain(&actual.times).copied().filter(|t| *t < end).collect();
     times.sort_unstable();
     times.dedup();
     let at = |lane: &Lane, time: u64| lane.times.partition_point(|t| *t <= time).checked_sub(1);
-    let mut list: Vec<(u64, u64)> = Vec::new();
+    let mut list: Vec<Stretch> = Vec::new();
     for (i, time) in times.iter().enumerate() {
         let to = times.get(i + 1).copied().unwrap_or(end);
         let (Some(w), Some(a)) = (at(wanted, *time), at(actual, *time)) else { continue };
@@ -109,8 +109,8 @@ fn differences(wanted: &Lane, actual: &Lane, end: u64) -> Vec<(u64, u64)> {
             continue;
         }
         match list.last_mut() {
-            Some(last) if last.1 == *time => last.1 = to,
-            _ => list.push((*time, to)),
+            Some(last) if last.to == *time => last.to = to,
+            _ => list.push(Stretch { from: *time, to }),
         }
     }
     list

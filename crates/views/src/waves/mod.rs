@@ -18,7 +18,7 @@ use std::fmt::Write as _;
 use verdict::Finding;
 
 /// What a lane of waves shows.
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 pub enum LaneRole {
@@ -32,8 +32,18 @@ pub enum LaneRole {
     Inner,
 }
 
+/// A stretch of time, in femtoseconds.
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Stretch {
+    /// From then on.
+    pub from: u64,
+    /// Until then.
+    pub to: u64,
+}
+
 /// A signal over time.
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Lane {
     /// What it shows.
@@ -53,7 +63,7 @@ pub struct Lane {
     /// What it became: levels, the most significant first; `-` where nothing is demanded.
     pub values: Vec<String>,
     /// Stretches in which it is not what is demanded, in femtoseconds.
-    pub differs: Vec<(u64, u64)>,
+    pub differs: Vec<Stretch>,
 }
 
 /// What is asked.
@@ -72,7 +82,7 @@ pub struct WavesRequest {
 }
 
 /// Waves.
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 #[derive(Clone, Debug, Serialize, Deserialize)]
 pub struct Waves {
     /// The unit that was run; none for what is expected alone.
@@ -195,7 +205,7 @@ impl Waves {
                 title: if l.role == LaneRole::Expected { format!("expected {}", l.name) } else { l.name.clone() },
                 times: l.times.clone(),
                 values: l.values.clone(),
-                differs: l.differs.clone(),
+                differs: l.differs.iter().map(|s| (s.from, s.to)).collect(),
             })
             .collect();
         sim::picture_svg(&lanes, self.time_fs)
@@ -355,8 +365,8 @@ impl Waves {
             let count = lane.times.partition_point(|t| *t < end).max(1);
             lane.times.truncate(count);
             lane.values.truncate(count);
-            lane.differs.retain(|(from, _)| *from < end);
-            lane.differs.iter_mut().for_each(|(_, to)| *to = end.min(*to));
+            lane.differs.retain(|s| s.from < end);
+            lane.differs.iter_mut().for_each(|s| s.to = end.min(s.to));
         }
         (self.time_fs, self.cut) = (end, true);
     }

@@ -15,7 +15,7 @@ use serde::{Deserialize, Serialize};
 use std::fmt::Write as _;
 
 /// The stimulus of a design.
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Stimulus {
     /// How long it takes, in nanoseconds.
@@ -27,7 +27,7 @@ pub struct Stimulus {
 }
 
 /// What an input does.
-#[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+#[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct InputStimulus {
     /// Name of the port.

@@ -1,5 +1,6 @@
 import { useState } from "react";
-import type { BoardInfo } from "@/api/types";
+import type { BenchOf } from "@/api/client";
+import type { BoardInfo } from "@/api/schema";
 import type { RowCursor } from "@/cursor/useRowCursor";
 import { ErrorNote, Loading } from "@/kit/notes";
 import { BoardPart } from "./BoardPart";
@@ -9,8 +10,8 @@ import { useBench } from "./useBench";
 
 interface Props {
   board: BoardInfo;
-  /** Address of the bench's data. */
-  base: string;
+  /** Whose bench it is; one object as long as it is the same. */
+  of: BenchOf;
   /** Null where there are no rows to follow: the design is clocked or has too many inputs. */
   cursor: RowCursor | null;
   /** What is loaded, in words. */
@@ -18,8 +19,8 @@ interface Props {
 }
 
 /** The trainer board drawn from its data: switches to operate, lamps that follow what is loaded. */
-export function BenchPanel({ board, base, cursor, loaded }: Props) {
-  const { view, error, supply, flip, tick, setPower, load, retry } = useBench(base, cursor);
+export function BenchPanel({ board, of, cursor, loaded }: Props) {
+  const { view, error, supply, flip, tick, setPower, load, retry } = useBench(of, cursor);
   const width = Math.max(...board.parts.map((p) => p.x)) + 1;
   // A board without an oscillator of its own is ticked by hand, as if it had one of a hertz.
   const rate = board.parts.find((p) => p.kind === "oscillator")?.frequency_hz ?? 1;

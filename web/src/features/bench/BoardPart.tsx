@@ -1,4 +1,4 @@
-import type { PartInfo } from "@/api/types";
+import type { PartInfo } from "@/api/schema";
 import { hertz } from "./hertz";
 
 interface Props {

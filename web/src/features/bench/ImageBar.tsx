@@ -1,4 +1,4 @@
-import type { ImageInfo } from "@/api/types";
+import type { ImageInfo } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import type { Supply } from "./useBench";
 

@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { get } from "@/api/client";
-import type { RowsView } from "@/api/types";
+import { answered, api } from "@/api/client";
 import { type RowCursor, rowText } from "@/cursor/useRowCursor";
 import { Button } from "@/kit/Button";
 import { Level } from "@/kit/Level";
@@ -93,7 +92,12 @@ export function TicksToTry({ course, handIn }: { course: number; handIn: number 
 function useRowsToTry(course: number, handIn: number, open: boolean) {
   return useQuery({
     queryKey: ["rows-to-try", course, handIn],
-    queryFn: () => get<RowsView>(`/api/courses/${course}/hand-ins/${handIn}/rows-to-try`),
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/hand-ins/{hand_in}/rows-to-try", {
+          params: { path: { course, hand_in: handIn } },
+        }),
+      ),
     enabled: open,
     retry: false,
   });

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { bench } from "@/api/client";
-import type { BenchView } from "@/api/types";
+import { type BenchOf, bench } from "@/api/client";
+import type { BenchView } from "@/api/schema";
 import type { RowCursor } from "@/cursor/useRowCursor";
 
 /** How the board is supplied. */
@@ -13,10 +13,10 @@ export interface Supply {
 }
 
 /**
- * The bench at `base`. With a row cursor it follows it, and moves it when switches are operated; a clocked design has
+ * The bench of something. With a row cursor it follows it, and moves it when switches are operated; a clocked design has
  * none, and what its flip-flops hold is handed from answer to question.
  */
-export function useBench(base: string, cursor: RowCursor | null) {
+export function useBench(of: BenchOf, cursor: RowCursor | null) {
   const [view, setView] = useState<BenchView | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [supply, setSupply] = useState<Supply>({ power: true, loaded: true, refusal: null });
@@ -42,7 +42,7 @@ export function useBench(base: string, cursor: RowCursor | null) {
       const { power, loaded } = supplied.current;
       const on = power && (loaded || loading);
       try {
-        const answer = await bench(base, {
+        const answer = await bench(of, {
           switches: wanted,
           row: at,
           power: on,
@@ -68,7 +68,7 @@ export function useBench(base: string, cursor: RowCursor | null) {
         return 0;
       }
     },
-    [base, setRow, settle],
+    [of, setRow, settle],
   );
 
   /** Does something when every question before is answered, so that it begins where they ended. */

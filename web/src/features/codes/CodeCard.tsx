@@ -1,4 +1,4 @@
-import type { CodeEntry } from "@/api/types";
+import type { CodeEntry } from "@/api/schema";
 import { Prose } from "@/kit/Prose";
 
 const LANGUAGE: Record<string, string> = { verilog: "Verilog", vhdl: "VHDL", text: "" };

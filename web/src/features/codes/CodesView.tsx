@@ -1,5 +1,5 @@
 import { useSearchParams } from "react-router";
-import type { CodeEntry } from "@/api/types";
+import type { CodeEntry } from "@/api/schema";
 import { CONTROL, Field } from "@/kit/Field";
 import { Empty } from "@/kit/notes";
 import { CodeCard } from "./CodeCard";

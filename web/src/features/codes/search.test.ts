@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { CodeEntry } from "@/api/types";
+import type { CodeEntry } from "@/api/schema";
 import { matching } from "./search";
 
 const entry = (code: string, means: string, wrong: string): CodeEntry => ({

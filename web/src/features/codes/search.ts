@@ -1,4 +1,4 @@
-import type { CodeEntry } from "@/api/types";
+import type { CodeEntry } from "@/api/schema";
 
 /** The stages in the order of a check, with their titles. */
 export const STAGES: [string, string][] = [

@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { get } from "@/api/client";
-import type { AuditLine } from "@/api/types";
+import { answered, api } from "@/api/client";
 import { dateAndTime } from "@/kit/dates";
 import { CONTROL } from "@/kit/Field";
 import { Empty, ErrorNote, Loading } from "@/kit/notes";
@@ -12,7 +11,7 @@ export function AuditView({ course }: { course: number }) {
   const [action, setAction] = useState("");
   const trail = useQuery({
     queryKey: ["audit", course],
-    queryFn: () => get<AuditLine[]>(`/api/courses/${course}/audit`),
+    queryFn: () => answered(api.GET("/api/courses/{course}/audit", { params: { path: { course } } })),
   });
   if (trail.isPending) return <Loading what="the audit trail" />;
   if (trail.isError) return <ErrorNote error={trail.error} onRetry={() => trail.refetch()} />;

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { get } from "@/api/client";
-import type { DividerPlan } from "@/api/types";
+import { answered, api } from "@/api/client";
+import type { DividerPlan } from "@/api/schema";
 import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";
 
@@ -35,7 +35,8 @@ export function Divider() {
   const isTyped = /^\d+$/.test(f) && /^\d*\.?\d+$/.test(w);
   const plans = useQuery({
     queryKey: ["divider", f, w],
-    queryFn: () => get<DividerPlan[]>(`/api/divider?clock_hz=${f}&wanted_hz=${w}`),
+    queryFn: () =>
+      answered(api.GET("/api/divider", { params: { query: { clock_hz: Number(f), wanted_hz: Number(w) } } })),
     enabled: isTyped,
     placeholderData: keepPreviousData,
     retry: false,

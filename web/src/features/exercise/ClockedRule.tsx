@@ -1,4 +1,4 @@
-import type { ClockedInfo } from "@/api/types";
+import type { ClockedInfo } from "@/api/schema";
 import { Prose } from "@/kit/Prose";
 
 /** Clock, reset and rule of a clocked exercise, with its state table or patterns. */

@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
-import { discardDraft, get, publishExercise } from "@/api/client";
-import type { PublishPreview } from "@/api/types";
+import { answered, api, discardDraft, publishExercise } from "@/api/client";
+import type { PublishPreview } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { ErrorNote } from "@/kit/notes";
 import { Sheet } from "@/kit/Sheet";
@@ -38,7 +38,12 @@ export function DraftBar({ course, exercise, isSaved, onPublished, onDiscarded, 
   const [open, setOpen] = useState<"publish" | "discard" | "revisions" | null>(null);
   const preview = useQuery({
     queryKey: ["publish", course, exercise],
-    queryFn: () => get<PublishPreview>(`/api/courses/${course}/exercises/${exercise}/publish`),
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/exercises/{exercise}/publish", {
+          params: { path: { course, exercise } },
+        }),
+      ),
     staleTime: 0,
   });
   const version = preview.data?.version ?? 0;

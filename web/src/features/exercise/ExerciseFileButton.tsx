@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { importExercise, saveExercise } from "@/api/client";
-import type { ExerciseSaved } from "@/api/types";
+import type { ExerciseSaved } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CONTROL, FILE, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";

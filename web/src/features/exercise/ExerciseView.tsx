@@ -1,4 +1,4 @@
-import type { ExercisePage } from "@/api/types";
+import type { ExercisePage } from "@/api/schema";
 import type { RowCursor } from "@/cursor/useRowCursor";
 import { rowText } from "@/cursor/useRowCursor";
 import { ClockedRule } from "./ClockedRule";

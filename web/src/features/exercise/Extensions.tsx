@@ -1,4 +1,4 @@
-import type { ExtensionInfo, StudentRef } from "@/api/types";
+import type { ExtensionInfo, StudentRef } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { fromField, toField } from "@/kit/dates";
 import { CONTROL } from "@/kit/Field";

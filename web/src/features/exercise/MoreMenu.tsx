@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { archiveExercise, copyExercise, moveExercise } from "@/api/client";
-import type { ExercisePage } from "@/api/types";
+import type { ExercisePage } from "@/api/schema";
 import { Menu, MenuDownload, MenuItem } from "@/kit/Menu";
 import { ErrorNote } from "@/kit/notes";
 

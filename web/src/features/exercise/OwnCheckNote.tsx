@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { get } from "@/api/client";
-import type { OwnCheck } from "@/api/types";
+import { answered, api } from "@/api/client";
 import { Prose } from "@/kit/Prose";
 
 interface Props {
@@ -14,7 +13,12 @@ interface Props {
 export function OwnCheckNote({ course, exercise, version }: Props) {
   const check = useQuery({
     queryKey: ["own-check", course, exercise, version],
-    queryFn: () => get<OwnCheck | null>(`/api/courses/${course}/exercises/${exercise}/own-check`),
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/exercises/{exercise}/own-check", {
+          params: { path: { course, exercise } },
+        }),
+      ),
   });
   if (check.isPending) return <p className="text-ink-soft">The reference is checked…</p>;
   if (check.isError)

@@ -1,8 +1,8 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { clsx } from "clsx";
 import { useState } from "react";
-import { get, saveExercise } from "@/api/client";
-import type { RevisionDiff, RevisionInfo } from "@/api/types";
+import { answered, api, saveExercise } from "@/api/client";
+import type { RevisionDiff, RevisionInfo } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { dateAndTime } from "@/kit/dates";
 import { CONTROL } from "@/kit/Field";
@@ -44,10 +44,13 @@ function Difference({ diff }: { diff: RevisionDiff }) {
 
 /** The published revisions, what differs between any two, and the way back to one. */
 export function RevisionsSheet({ course, exercise, version, onClose, onTaken }: Props) {
-  const base = `/api/courses/${course}/exercises/${exercise}`;
+  const path = { course, exercise };
+  const difference = (query: { from: number; to?: number }) =>
+    answered(api.GET("/api/courses/{course}/exercises/{exercise}/difference", { params: { path, query } }));
   const list = useQuery({
     queryKey: ["revisions", course, exercise],
-    queryFn: () => get<RevisionInfo[]>(`${base}/revisions`),
+    queryFn: () =>
+      answered(api.GET("/api/courses/{course}/exercises/{exercise}/revisions", { params: { path } })),
   });
   const [from, setFrom] = useState<number | null>(null);
   const [to, setTo] = useState<number | null>(null);
@@ -55,12 +58,12 @@ export function RevisionsSheet({ course, exercise, version, onClose, onTaken }: 
   const older = from ?? newest;
   const diff = useQuery({
     queryKey: ["difference", course, exercise, older, to],
-    queryFn: () => get<RevisionDiff>(`${base}/difference?from=${older}${to === null ? "" : `&to=${to}`}`),
+    queryFn: () => difference({ from: older, ...(to !== null && { to }) }),
     enabled: list.isSuccess && newest > 0,
   });
   const take = useMutation({
     mutationFn: async () => {
-      const taken = await get<RevisionDiff>(`${base}/difference?from=0&to=${older}`);
+      const taken = await difference({ from: 0, to: older });
       return saveExercise(course, exercise, taken.text, version);
     },
     onSuccess: onTaken,

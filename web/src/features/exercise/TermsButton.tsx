@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { saveTerms } from "@/api/client";
-import type { StudentRef, TermsInfo } from "@/api/types";
+import type { StudentRef, TermsInfo } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { fromField, toField, zone } from "@/kit/dates";
 import { CONTROL, Field } from "@/kit/Field";

@@ -1,6 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, useEffect, useRef } from "react";
-import type { Column } from "@/api/types";
+import type { Column } from "@/api/schema";
 import { type RowCursor, rowText } from "@/cursor/useRowCursor";
 import { Level } from "@/kit/Level";
 

@@ -1,4 +1,4 @@
-import type { OwnTerms, TermsInfo } from "@/api/types";
+import type { OwnTerms, TermsInfo } from "@/api/schema";
 import { dateAndTime } from "@/kit/dates";
 
 export const SHOWN: { value: string; label: string; effect: string }[] = [

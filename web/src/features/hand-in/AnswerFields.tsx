@@ -1,4 +1,4 @@
-import type { QuestionInfo } from "@/api/types";
+import type { QuestionInfo } from "@/api/schema";
 import { CONTROL, Field } from "@/kit/Field";
 
 const ASKS: Record<string, string> = {

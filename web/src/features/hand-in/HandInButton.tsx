@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { sendHandIn } from "@/api/client";
-import type { QuestionInfo, StudentRef } from "@/api/types";
+import type { QuestionInfo, StudentRef } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";

@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { HandInLine } from "@/api/types";
+import type { HandInLine } from "@/api/schema";
 import { markWords, StateMark } from "@/kit/StateMark";
 
 /** When, as the reader's place writes it. */

@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import type { ExercisePage, FixInfo } from "@/api/types";
+import type { ExercisePage, FixInfo } from "@/api/schema";
 import { applyFix, markOf } from "@/features/verdict";
 import { Button } from "@/kit/Button";
 import { CodeEditor, languageOf } from "@/kit/editor";

@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { Cell, ExerciseHead, PassSheet } from "@/api/types";
+import type { Cell, ExerciseHead, PassSheet } from "@/api/schema";
 import { dateAndTime } from "@/kit/dates";
 import { markWords, StateMark } from "@/kit/StateMark";
 

@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
-import type { PassSheet } from "@/api/types";
+import type { PassSheet } from "@/api/schema";
 import { dateOnly } from "@/kit/dates";
 import { Legend } from "./Legend";
 import { hasMarks, linesOf, passedOf, sectionsOf } from "./lines";

@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { PassSheet, StudentLine } from "@/api/types";
+import type { PassSheet, StudentLine } from "@/api/schema";
 import { markWords, StateMark } from "@/kit/StateMark";
 
 interface Props {

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import type { PassSheet } from "@/api/types";
+import type { PassSheet } from "@/api/schema";
 import { hasMarks, linesOf, passedOf, sectionsOf } from "./lines";
 
 const cell = {

@@ -1,4 +1,4 @@
-import type { PassSheet, StudentLine } from "@/api/types";
+import type { PassSheet, StudentLine } from "@/api/schema";
 
 /** A line of the sheet as it is drawn: the head of a section, or a student. */
 export type Line =

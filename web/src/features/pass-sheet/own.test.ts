@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import type { ExerciseHead } from "@/api/types";
+import type { ExerciseHead } from "@/api/schema";
 import { dueWords, ownOrder } from "./OwnList";
 
 const head = (id: number, due: number | null): ExerciseHead => ({

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { endJoinCode, makeJoinCode } from "@/api/client";
-import type { JoinCodeInfo } from "@/api/types";
+import type { JoinCodeInfo } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { dateOnly } from "@/kit/dates";
 import { CONTROL, Field } from "@/kit/Field";

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { PasswordLink } from "@/api/types";
+import type { PasswordLink } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CopyButton } from "@/kit/CopyButton";
 import { dateOnly } from "@/kit/dates";

@@ -1,4 +1,4 @@
-import type { PersonLine } from "@/api/types";
+import type { PersonLine } from "@/api/schema";
 import { standing } from "./model";
 
 interface Props {

@@ -1,7 +1,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { get, makeLinks } from "@/api/client";
-import type { PeopleView as People, PersonLine } from "@/api/types";
+import { answered, api, makeLinks } from "@/api/client";
+import type { PersonLine } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CONTROL } from "@/kit/Field";
 import { Empty, ErrorNote, Loading } from "@/kit/notes";
@@ -18,7 +18,7 @@ type Open = { what: "roster" } | { what: "codes" } | { what: "person"; person: P
 export function PeopleView({ course, isInstructor }: { course: number; isInstructor: boolean }) {
   const people = useQuery({
     queryKey: ["people", course],
-    queryFn: () => get<People>(`/api/courses/${course}/people`),
+    queryFn: () => answered(api.GET("/api/courses/{course}/people", { params: { path: { course } } })),
   });
   const [text, setText] = useState("");
   const [section, setSection] = useState("");

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { erasePerson, savePerson } from "@/api/client";
-import type { PersonEdit, PersonLine } from "@/api/types";
+import type { PersonEdit, PersonLine } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { Choice } from "@/kit/Choice";
 import { CONTROL, Field } from "@/kit/Field";

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { sendRoster } from "@/api/client";
-import type { RosterLine, RosterView } from "@/api/types";
+import type { RosterLine, RosterView } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { FILE, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";

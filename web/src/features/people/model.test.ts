@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import type { PersonLine } from "@/api/types";
+import type { PersonLine } from "@/api/schema";
 import { found, newPerson, sections, standing } from "./model";
 
 function person(name: string, section: string, more: Partial<PersonLine> = {}): PersonLine {

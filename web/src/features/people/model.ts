@@ -1,4 +1,4 @@
-import type { PersonEdit, PersonLine } from "@/api/types";
+import type { PersonEdit, PersonLine } from "@/api/schema";
 
 /** A person to be added. */
 export function newPerson(section: string): PersonEdit {

@@ -1,4 +1,4 @@
-import type { PortInfo } from "@/api/types";
+import type { PortInfo } from "@/api/schema";
 
 /** The design as a box with its ports: inputs left, outputs right; a slash and a number mark a vector. */
 export function BlackBox({ ports, title }: { ports: PortInfo[]; title: string }) {

@@ -1,7 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { changePassword, endSession, get } from "@/api/client";
-import type { SessionInfo } from "@/api/types";
+import { answered, api, changePassword, endSession } from "@/api/client";
 import { Button } from "@/kit/Button";
 import { dateAndTime } from "@/kit/dates";
 import { CONTROL, Field } from "@/kit/Field";
@@ -63,7 +62,7 @@ function browserName(agent: string): string {
 
 function Sessions() {
   const queries = useQueryClient();
-  const sessions = useQuery({ queryKey: ["sessions"], queryFn: () => get<SessionInfo[]>("/api/sessions") });
+  const sessions = useQuery({ queryKey: ["sessions"], queryFn: () => answered(api.GET("/api/sessions")) });
   const end = useMutation({
     mutationFn: endSession,
     onSuccess: () => queries.invalidateQueries({ queryKey: ["sessions"] }),

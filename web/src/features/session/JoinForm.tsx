@@ -1,8 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
-import { get, joinCourse } from "@/api/client";
-import type { JoinTarget } from "@/api/types";
+import { answered, api, joinCourse } from "@/api/client";
 import { Button } from "@/kit/Button";
 import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";
@@ -19,7 +18,7 @@ export function JoinForm({ code: given }: { code: string }) {
   const [person, setPerson] = useState(NOBODY);
   const target = useQuery({
     queryKey: ["join-code", asked],
-    queryFn: () => get<JoinTarget>(`/api/join-codes/${encodeURIComponent(asked)}`),
+    queryFn: () => answered(api.GET("/api/join-codes/{code}", { params: { path: { code: asked } } })),
     enabled: asked !== "",
     staleTime: 60_000,
   });

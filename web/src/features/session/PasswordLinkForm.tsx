@@ -1,8 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
-import { get, setPassword } from "@/api/client";
-import type { LinkOwner } from "@/api/types";
+import { answered, api, setPassword } from "@/api/client";
 import { Button } from "@/kit/Button";
 import { Empty, ErrorNote, Loading } from "@/kit/notes";
 import { NewPasswordField } from "./NewPasswordField";
@@ -14,7 +13,7 @@ export function PasswordLinkForm({ token }: { token: string }) {
   const [password, setWord] = useState("");
   const owner = useQuery({
     queryKey: ["password-link", token],
-    queryFn: () => get<LinkOwner>(`/api/password-links/${encodeURIComponent(token)}`),
+    queryFn: () => answered(api.GET("/api/password-links/{token}", { params: { path: { token } } })),
     staleTime: Number.POSITIVE_INFINITY,
   });
   const enter = useEnter(

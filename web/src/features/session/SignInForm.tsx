@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { signIn } from "@/api/client";
-import type { DemoAccounts } from "@/api/types";
+import type { DemoAccounts } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import type { Start } from "@/api/types";
+import type { Start } from "@/api/schema";
 
 /** Comes in as somebody: nothing of the person before stays. */
 export function useEnter<T>(enter: (what: T) => Promise<Start>, then?: (start: Start) => void) {

@@ -1,10 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { get } from "@/api/client";
-import type { Start } from "@/api/types";
+import { answered, api } from "@/api/client";
 
 /** Who is signed in, and the demo accounts when this is the demo. */
 export function useStart() {
-  return useQuery({ queryKey: ["start"], queryFn: () => get<Start>("/api/me"), staleTime: 60_000 });
+  return useQuery({ queryKey: ["start"], queryFn: () => answered(api.GET("/api/me")), staleTime: 60_000 });
 }
 
 /** The role of the signed-in person in a course. */

@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { get } from "@/api/client";
-import type { Structure, StructureLevels } from "@/api/types";
+import { answered, api } from "@/api/client";
 import { StructureDrawing } from "./StructureDrawing";
 
 /** A drawing wider than this is unreadable on paper. */
@@ -9,16 +8,26 @@ const WIDEST = 1_400;
 /** The structure on paper: as written, with the levels of a row where one is to be shown. */
 export function PrintedStructure(props: { course: number; handIn: number; row: string | null }) {
   const { course, handIn, row } = props;
-  const base = `/api/courses/${course}/hand-ins/${handIn}/structure`;
+  const path = { course, hand_in: handIn };
   const drawing = useQuery({
-    queryKey: ["structure", base, "view=written&output="],
-    queryFn: () => get<Structure>(`${base}?view=written&output=`),
+    queryKey: ["structure", course, handIn, "written", ""],
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/hand-ins/{hand_in}/structure", {
+          params: { path, query: { view: "written", output: "" } },
+        }),
+      ),
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
   });
   const levels = useQuery({
-    queryKey: ["structure-levels", base, "view=written&output=", row],
-    queryFn: () => get<StructureLevels>(`${base}/levels?view=written&row=${row}`),
+    queryKey: ["structure-levels", course, handIn, "written", "", row],
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/hand-ins/{hand_in}/structure/levels", {
+          params: { path, query: { view: "written", row: row ?? "" } },
+        }),
+      ),
     enabled: row !== null && drawing.data?.clocked === false,
     retry: false,
   });

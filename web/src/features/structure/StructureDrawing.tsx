@@ -1,5 +1,5 @@
 import { type KeyboardEvent, useRef, useState } from "react";
-import type { DrawnBlock, Structure, StructureLevels } from "@/api/types";
+import type { DrawnBlock, Structure, StructureLevels } from "@/api/schema";
 import { BUBBLE, backLine, bands, body, bubble, nameOf, neighbour, outline, stub } from "./shapes";
 
 interface Props {

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { get } from "@/api/client";
-import type { DrawnBlock, Structure, StructureLevels } from "@/api/types";
+import { answered, api } from "@/api/client";
+import type { DrawnBlock, Structure, StructureLevels } from "@/api/schema";
 import { Choice } from "@/kit/Choice";
 import { CONTROL } from "@/kit/Field";
 import { Level } from "@/kit/Level";
@@ -133,20 +133,29 @@ export function StructureSection({ course, handIn, row, moment, onPlace }: Props
   const [view, setView] = useState<Structure["view"]>("written");
   const [output, setOutput] = useState("");
   const [chosen, setChosen] = useState<number | null>(null);
-  const base = `/api/courses/${course}/hand-ins/${handIn}/structure`;
-  const asked = `view=${view}&output=${encodeURIComponent(output)}`;
+  const path = { course, hand_in: handIn };
   const found = useQuery({
-    queryKey: ["structure", base, asked],
-    queryFn: () => get<Structure>(`${base}?${asked}`),
+    queryKey: ["structure", course, handIn, view, output],
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/hand-ins/{hand_in}/structure", {
+          params: { path, query: { view, output } },
+        }),
+      ),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
   });
   const drawing = found.isPlaceholderData ? undefined : found.data;
-  const at = moment !== null ? `finding=${moment.finding}` : row !== null ? `row=${row}` : null;
+  const at = moment !== null ? { finding: moment.finding } : row !== null ? { row } : null;
   const onRow = useQuery({
-    queryKey: ["structure-levels", base, asked, at],
-    queryFn: () => get<StructureLevels>(`${base}/levels?${asked}&${at}`),
+    queryKey: ["structure-levels", course, handIn, view, output, at],
+    queryFn: () =>
+      answered(
+        api.GET("/api/courses/{course}/hand-ins/{hand_in}/structure/levels", {
+          params: { path, query: { view, output, ...at } },
+        }),
+      ),
     enabled: at !== null && drawing !== undefined && (moment !== null || !drawing.clocked),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
@@ -207,7 +216,7 @@ export function StructureSection({ course, handIn, row, moment, onPlace }: Props
         <>
           <div className="max-h-[36rem] overflow-auto border border-rule bg-sheet p-2">
             <StructureDrawing
-              key={asked}
+              key={`${view} ${output}`}
               drawing={drawing}
               levels={levels}
               chosen={chosen}

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import type { DrawnBlock } from "@/api/types";
+import type { DrawnBlock } from "@/api/schema";
 import { between, body, nameOf, neighbour, stub, tableRows } from "./shapes";
 
 function gate(kind: string, x: number, y: number, inverted = false): DrawnBlock {

@@ -1,4 +1,4 @@
-import type { DrawnBlock, DrawnPin, Structure, StructureLevels } from "@/api/types";
+import type { DrawnBlock, DrawnPin, Structure, StructureLevels } from "@/api/schema";
 
 /** Radius of a bubble, and the room that it takes between a pin and the body. */
 export const BUBBLE = 3.5;

@@ -1,4 +1,4 @@
-import type { AnswerResult } from "@/api/types";
+import type { AnswerResult } from "@/api/schema";
 import { askWords } from "@/features/hand-in";
 import { StateMark } from "@/kit/StateMark";
 

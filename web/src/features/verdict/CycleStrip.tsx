@@ -1,6 +1,6 @@
 import { clsx } from "clsx";
 import { useEffect, useRef } from "react";
-import type { TraceStep } from "@/api/types";
+import type { TraceStep } from "@/api/schema";
 import { isWrong, type Lane, lanes } from "./cycles";
 
 interface CellProps {

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type ReactNode, useRef } from "react";
 import { Link } from "react-router";
-import type { Finding } from "@/api/types";
+import type { Finding } from "@/api/schema";
 import { Prose } from "@/kit/Prose";
 
 const SEVERITY: Record<string, [string, string]> = {

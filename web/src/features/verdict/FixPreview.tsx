@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { FixInfo } from "@/api/types";
+import type { FixInfo } from "@/api/schema";
 import { Prose } from "@/kit/Prose";
 import { changedLines } from "./marks";
 

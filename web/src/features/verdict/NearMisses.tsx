@@ -1,4 +1,4 @@
-import type { NearMiss } from "@/api/types";
+import type { NearMiss } from "@/api/schema";
 import { Prose } from "@/kit/Prose";
 
 interface LineProps {

@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import type { HandInPage } from "@/api/types";
+import type { HandInPage } from "@/api/schema";
 import type { RowCursor } from "@/cursor/useRowCursor";
 import { TruthTable } from "@/features/exercise";
 import { differs } from "@/features/exercise/TruthTable";

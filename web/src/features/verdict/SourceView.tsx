@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import type { Evidence, FileText, Finding } from "@/api/types";
+import type { Evidence, FileText, Finding } from "@/api/schema";
 import { CodeEditor, languageOf } from "@/kit/editor";
 import { markOf } from "./marks";
 

@@ -1,4 +1,4 @@
-import type { MarkPart, StageResult } from "@/api/types";
+import type { MarkPart, StageResult } from "@/api/schema";
 
 const NAMES: Record<string, string> = {
   names: "Names",

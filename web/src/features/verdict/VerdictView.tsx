@@ -1,6 +1,6 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { Link } from "react-router";
-import type { Finding, HandInPage } from "@/api/types";
+import type { Finding, HandInPage } from "@/api/schema";
 import { parseRow, type RowCursor, rowText } from "@/cursor/useRowCursor";
 import { BenchPanel, RowsToTry, TicksToTry } from "@/features/bench";
 import { StructureSection } from "@/features/structure";
@@ -73,6 +73,7 @@ function Sources(props: {
 
 /** The verdict by its evidence: findings beside the source, rows beside the bench. */
 export function VerdictView({ course, page, cursor }: Props) {
+  const benchOf = useMemo(() => ({ course, handIn: page.id }), [course, page.id]);
   const findings = page.verdict?.findings ?? [];
   const [index, setIndex] = useState(0);
   const [file, setFile] = useState<string | null>(null);
@@ -160,7 +161,7 @@ export function VerdictView({ course, page, cursor }: Props) {
                 // A new check makes a new image.
                 key={`bench ${page.cell.stale}`}
                 board={page.board}
-                base={`/api/courses/${course}/hand-ins/${page.id}/bench`}
+                of={benchOf}
                 cursor={runs ? cursor : null}
                 loaded={
                   page.files.some((f) => f.kind === "wiring")

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import type { TraceStep } from "@/api/types";
+import type { TraceStep } from "@/api/schema";
 import { isWrong, lanes } from "./cycles";
 
 const step = (cycle: number, en: string, q: string, wanted: string): TraceStep => ({

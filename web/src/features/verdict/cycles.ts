@@ -1,4 +1,4 @@
-import type { TraceStep } from "@/api/types";
+import type { TraceStep } from "@/api/schema";
 
 export interface Lane {
   /** The port. */

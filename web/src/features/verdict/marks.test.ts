@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { FixInfo } from "@/api/types";
+import type { FixInfo } from "@/api/schema";
 import { applyFix, changedLines } from "./marks";
 
 function fix(line: number, column: number, endLine: number, endColumn: number, text: string): FixInfo {

@@ -1,4 +1,4 @@
-import type { Finding, FixInfo } from "@/api/types";
+import type { Finding, FixInfo } from "@/api/schema";
 import type { EditorMark } from "@/kit/editor";
 
 /** A finding as a place in its file. */

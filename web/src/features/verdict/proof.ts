@@ -1,4 +1,4 @@
-import type { Proof, RowCount, Verdict } from "@/api/types";
+import type { Proof, RowCount, Verdict } from "@/api/schema";
 
 /** Steps as people say them: `300 million`, `12,400`. */
 function steps(count: number): string {

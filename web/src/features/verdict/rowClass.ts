@@ -1,4 +1,4 @@
-import type { CoverTerm, HandInPage } from "@/api/types";
+import type { CoverTerm, HandInPage } from "@/api/schema";
 import { rowText } from "@/cursor/useRowCursor";
 import { differs } from "@/features/exercise/TruthTable";
 

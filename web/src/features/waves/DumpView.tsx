@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { get } from "@/api/client";
-import type { DumpEdge, DumpOpened, DumpWindow, Lane } from "@/api/types";
+import { answered, api } from "@/api/client";
+import type { DumpOpened, Lane } from "@/api/schema";
 import { ErrorNote } from "@/kit/notes";
 import { keyOf } from "./rows";
 import { useWindow } from "./useWindow";
@@ -19,7 +19,7 @@ export function DumpView({ course, dump }: { course: number; dump: DumpOpened })
     dump.lanes.map((l) => ({ ...l, times: [0], values: ["X".repeat(l.width)] })),
   );
   const [error, setError] = useState<unknown>(null);
-  const base = `/api/courses/${course}/dumps/${dump.id}`;
+  const { id } = dump;
   const numbers = useRef(new Map(dump.lanes.map((l, i) => [keyOf(l), i])));
   const latest = useRef(0);
   const { from, to } = view;
@@ -28,8 +28,13 @@ export function DumpView({ course, dump }: { course: number; dump: DumpOpened })
     if (wanted.length === 0) return;
     const turn = ++latest.current;
     const ask = (numbers: number[]) =>
-      get<DumpWindow>(
-        `${base}/window?from=${Math.floor(from)}&to=${Math.ceil(to)}&columns=${COLUMNS}&lanes=${numbers.join()}`,
+      answered(
+        api.GET("/api/courses/{course}/dumps/{dump}/window", {
+          params: {
+            path: { course, dump: id },
+            query: { from: Math.floor(from), to: Math.ceil(to), columns: COLUMNS, lanes: numbers.join() },
+          },
+        }),
       );
     const questions = [];
     for (let at = 0; at < wanted.length; at += LANES) questions.push(ask(wanted.slice(at, at + LANES)));
@@ -43,19 +48,19 @@ export function DumpView({ course, dump }: { course: number; dump: DumpOpened })
       },
       (e: unknown) => setError(e),
     );
-  }, [base, shown, from, to]);
+  }, [course, id, shown, from, to]);
   const onEdge = useCallback(
     async (key: string, time: number, forward: boolean) => {
       const lane = numbers.current.get(key) ?? 0;
-      const query = `lane=${lane}&time=${Math.round(time)}&forward=${forward}`;
+      const params = { path: { course, dump: id }, query: { lane, time: Math.round(time), forward } };
       try {
-        return (await get<DumpEdge>(`${base}/edge?${query}`)).time;
+        return (await answered(api.GET("/api/courses/{course}/dumps/{dump}/edge", { params }))).time;
       } catch (e) {
         setError(e);
         throw e;
       }
     },
-    [base],
+    [course, id],
   );
   return (
     <>

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import type { Lane, Stimulus, WavesView } from "@/api/types";
+import type { Lane, Stimulus, WavesView } from "@/api/schema";
 import type { RowCursor } from "@/cursor/useRowCursor";
 import { Prose } from "@/kit/Prose";
 import { indexAt } from "./model";
@@ -78,7 +78,7 @@ export function Result({ view, cursor, picture, onArrange, onDraw }: Props) {
   const { waves } = view;
   const window = useWindow(waves.time_fs, sightFrom(view.arrangement).range);
   const stops = waves.findings.filter((f) => f.severity === "stop");
-  const first = Math.min(...waves.lanes.flatMap((l) => l.differs.map(([from]) => from)));
+  const first = Math.min(...waves.lanes.flatMap((l) => l.differs.map((s) => s.from)));
   const { move } = window;
   // A run that differs opens on its first difference.
   useEffect(() => {

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Lane } from "@/api/types";
+import type { Lane } from "@/api/schema";
 import { CONTROL } from "@/kit/Field";
 import { keyOf, type Row } from "./rows";
 

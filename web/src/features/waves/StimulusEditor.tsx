@@ -1,4 +1,4 @@
-import type { Stimulus } from "@/api/types";
+import type { Stimulus } from "@/api/schema";
 import { CONTROL } from "@/kit/Field";
 import { KINDS, splitLine, withLine } from "./stimulus";
 

@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import type { Lane } from "@/api/types";
+import type { Lane } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { download, downloadFrom } from "@/kit/download";
 import { ErrorNote } from "@/kit/notes";

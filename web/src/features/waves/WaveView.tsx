@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import type { Lane } from "@/api/types";
+import type { Lane } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CONTROL } from "@/kit/Field";
 import { nextDifference, type Radix, radixesOf, show, timeText, valueAt } from "./model";

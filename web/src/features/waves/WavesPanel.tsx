@@ -1,7 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { keepWaves, runWaves } from "@/api/client";
-import type { Stimulus, Waves, WavesAsk, WavesView } from "@/api/types";
+import type { Stimulus, Waves, WavesAsk, WavesView } from "@/api/schema";
 import type { RowCursor } from "@/cursor/useRowCursor";
 import { Button } from "@/kit/Button";
 import { CONTROL } from "@/kit/Field";

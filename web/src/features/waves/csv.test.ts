@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import type { Lane } from "@/api/types";
+import type { Lane } from "@/api/schema";
 import { csvOf } from "./TakeWaves";
 
 it("a table of waves has a line for each time at which something changes", () => {

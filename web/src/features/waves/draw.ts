@@ -217,7 +217,7 @@ export function draw(pen: CanvasRenderingContext2D, frame: Frame, c: Colours) {
     const at = { x, y: top + 5, h: frame.lane - 10, from, to, width };
     const wrong = () => {
       pen.globalAlpha = 0.6;
-      for (const [start, end] of steps.differs) {
+      for (const { from: start, to: end } of steps.differs) {
         const [left, right] = [Math.max(x(start), -1), Math.min(x(end), width + 1)];
         if (right <= 0 || left >= width) continue;
         hatch(pen, [left, at.y, Math.max(right - left, 2), at.h], c.rust, true);

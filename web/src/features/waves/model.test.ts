@@ -75,8 +75,8 @@ describe("readings", () => {
     const wrong: Steps = {
       ...lane,
       differs: [
-        [5, 8],
-        [20, 30],
+        { from: 5, to: 8 },
+        { from: 20, to: 30 },
       ],
     };
     expect([0, 5, 20].map((t) => nextDifference([lane, wrong], t))).toEqual([5, 20, 5]);

@@ -1,4 +1,4 @@
-import type { Lane } from "@/api/types";
+import type { Lane } from "@/api/schema";
 
 export type Radix =
   | "binary"
@@ -65,7 +65,7 @@ export function edge(lane: Steps, time: number, forward: boolean): number {
 
 /** The beginning of the next stretch that is not as expected, in any of the lanes; null when there is none. */
 export function nextDifference(lanes: Steps[], time: number): number | null {
-  const starts = lanes.flatMap((l) => l.differs.map(([from]) => from)).sort((a, b) => a - b);
+  const starts = lanes.flatMap((l) => l.differs.map((s) => s.from)).sort((a, b) => a - b);
   return starts.find((t) => t > time) ?? starts[0] ?? null;
 }
 

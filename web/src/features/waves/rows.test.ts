@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Lane } from "@/api/types";
+import type { Lane } from "@/api/schema";
 import { combined, drawn, moved, type Row, rowsFrom, sightFrom, split, usualRows } from "./rows";
 
 function lane(name: string, role: Lane["role"], values: string[], scopes = ["stimulus"]): Lane {

@@ -1,4 +1,4 @@
-import type { Lane, LaneRole } from "@/api/types";
+import type { Lane, LaneRole } from "@/api/schema";
 import type { Radix, Steps } from "./model";
 
 /** A signal, or one bit of it (0 is the least significant). */

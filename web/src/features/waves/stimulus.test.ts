@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Lane } from "@/api/types";
+import type { Lane } from "@/api/schema";
 import { splitLine, turnedOver, withLine } from "./stimulus";
 
 const lane: Lane = {

@@ -1,4 +1,4 @@
-import type { Lane, Stimulus } from "@/api/types";
+import type { Lane, Stimulus } from "@/api/schema";
 
 /** What a line of a stimulus begins with, and an example of what follows. */
 export const KINDS: [string, string][] = [

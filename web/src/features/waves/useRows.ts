@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import type { Lane } from "@/api/types";
+import type { Lane } from "@/api/schema";
 import type { Radix } from "./model";
 import { combined, moved, type Row, rowsFrom, type Sight, split, usualRows } from "./rows";
 

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Finding, FixInfo } from "@/api/types";
+import type { Finding, FixInfo } from "@/api/schema";
 import { CycleStrip, FindingList, FixPreview, NearMisses, proofWords, StageStrip } from "@/features/verdict";
 import { Button } from "@/kit/Button";
 import { ErrorNote } from "@/kit/notes";

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { tryOut } from "@/api/client";
-import type { TryView } from "@/api/types";
+import type { TryView } from "@/api/schema";
 import type { PadText } from "../model/pad";
 
 /** The pause in typing after which the text is checked, in milliseconds. */

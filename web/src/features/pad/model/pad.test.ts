@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { HandInPage } from "@/api/types";
+import type { HandInPage } from "@/api/schema";
 import { attemptPad, nameProblem, readPad } from "./pad";
 
 const page = {

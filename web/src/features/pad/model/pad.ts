@@ -1,4 +1,4 @@
-import type { ExercisePage, HandInPage } from "@/api/types";
+import type { ExercisePage, HandInPage } from "@/api/schema";
 import { applyFix } from "@/features/verdict";
 
 export interface PadText {

@@ -1,11 +1,5 @@
-import {
-  type BehaviourDraft,
-  CODE_NAMES,
-  type DraftEdit,
-  type ExerciseDraft,
-  type FieldProblem,
-  type NamedText,
-} from "@/api/types";
+import { CODE_NAMES } from "@/api/lists";
+import type { BehaviourForm, ExerciseForm, FieldProblem, FormEdit, NamedText } from "@/api/schema";
 import { Choice } from "@/kit/Choice";
 import { CONTROL, Field } from "@/kit/Field";
 import { FieldFault } from "./FieldFault";
@@ -14,13 +8,13 @@ import { PasteButton } from "./PasteButton";
 import { States } from "./States";
 
 interface Props {
-  draft: ExerciseDraft;
+  draft: ExerciseForm;
   /** Names of the output bits as understood before. */
   bits: string[];
   problem: FieldProblem | null;
   readOnly: boolean;
-  change: (draft: ExerciseDraft) => void;
-  edit: (edit: DraftEdit) => void;
+  change: (draft: ExerciseForm) => void;
+  edit: (edit: FormEdit) => void;
 }
 
 const KINDS = [
@@ -55,11 +49,11 @@ function withText(list: NamedText[], name: string, text: string): NamedText[] {
 /** How the outputs follow from the inputs, in the notation at hand. */
 export function Behaviour({ draft, bits, problem, readOnly, change, edit }: Props) {
   const behaviour = draft.behaviour;
-  const set = (part: Partial<BehaviourDraft>) => change({ ...draft, behaviour: { ...behaviour, ...part } });
+  const set = (part: Partial<BehaviourForm>) => change({ ...draft, behaviour: { ...behaviour, ...part } });
   const kinds = [...KINDS, ...CLOCKED, REFERENCE];
   const known = kinds.some((k) => k.value === behaviour.kind);
   const isRows = KINDS.some((k) => k.value === behaviour.kind);
-  const setParts = (parts: Partial<ExerciseDraft["parts"]>) =>
+  const setParts = (parts: Partial<ExerciseForm["parts"]>) =>
     change({ ...draft, parts: { ...draft.parts, ...parts } });
   const choose = (kind: string) => {
     // What the table says is carried over where the new kind can say it.
@@ -149,9 +143,9 @@ export function Behaviour({ draft, bits, problem, readOnly, change, edit }: Prop
 }
 
 interface ReferenceProps {
-  draft: ExerciseDraft;
+  draft: ExerciseForm;
   problem: FieldProblem | null;
-  set: (parts: Partial<ExerciseDraft["parts"]>) => void;
+  set: (parts: Partial<ExerciseForm["parts"]>) => void;
 }
 
 /** Expected is what an attached design does. */
@@ -213,15 +207,9 @@ const SHAPES: { digit: string; plain: string; other: string; label: string }[] =
   { digit: "9", plain: "9-bar", other: "9-open", label: "9 with its bottom bar" },
 ];
 
-function Code({
-  behaviour,
-  set,
-}: {
-  behaviour: BehaviourDraft;
-  set: (part: Partial<BehaviourDraft>) => void;
-}) {
+function Code({ behaviour, set }: { behaviour: BehaviourForm; set: (part: Partial<BehaviourForm>) => void }) {
   const code = behaviour.code;
-  const patch = (part: Partial<BehaviourDraft["code"]>) => set({ code: { ...code, ...part } });
+  const patch = (part: Partial<BehaviourForm["code"]>) => set({ code: { ...code, ...part } });
   const isOn = (s: (typeof SHAPES)[number]) =>
     code.digits.includes(s.plain) || (s.digit !== "7" && !code.digits.includes(s.other));
   const toggle = (s: (typeof SHAPES)[number], on: boolean) =>

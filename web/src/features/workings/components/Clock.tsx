@@ -1,18 +1,18 @@
-import type { ExerciseDraft, FieldProblem, PartsDraft } from "@/api/types";
+import type { ExerciseForm, FieldProblem, PartsForm } from "@/api/schema";
 import { CONTROL, Field } from "@/kit/Field";
 import { FieldFault } from "./FieldFault";
 
 export interface PartsProps {
-  draft: ExerciseDraft;
+  draft: ExerciseForm;
   problem: FieldProblem | null;
   readOnly: boolean;
-  set: (parts: Partial<PartsDraft>) => void;
+  set: (parts: Partial<PartsForm>) => void;
 }
 
 /** Clock and reset: with a clock the exercise is judged over time. */
 export function Clock({ draft, problem, readOnly, set }: PartsProps) {
   const clock = draft.parts.clock;
-  const patch = (part: Partial<PartsDraft["clock"]>) => set({ clock: { ...clock, ...part } });
+  const patch = (part: Partial<PartsForm["clock"]>) => set({ clock: { ...clock, ...part } });
   const inputs = draft.ports.filter((p) => p.dir === "in" && p.range === "").map((p) => p.name);
   const input = (label: string, value: string, none: string, onChange: (name: string) => void) => (
     <Field label={label}>

@@ -1,4 +1,4 @@
-import type { CostInfo, HazardInfo } from "@/api/types";
+import type { CostInfo, HazardInfo } from "@/api/schema";
 import { Prose } from "@/kit/Prose";
 
 /** What each form costs. */

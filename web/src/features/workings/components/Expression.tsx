@@ -1,6 +1,6 @@
 import { clsx } from "clsx";
 import { Fragment, type ReactNode } from "react";
-import type { FormNode } from "@/api/types";
+import type { FormNode } from "@/api/schema";
 import { groupLook } from "../model/groups";
 import { covers } from "../model/map";
 import { Name } from "./Name";

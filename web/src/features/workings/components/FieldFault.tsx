@@ -1,4 +1,4 @@
-import type { FieldProblem } from "@/api/types";
+import type { FieldProblem } from "@/api/schema";
 import { Prose } from "@/kit/Prose";
 
 /** The sentence of a fault, beside the fields whose keys begin with `start`. */

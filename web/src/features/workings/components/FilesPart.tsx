@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { AttachmentDraft } from "@/api/types";
+import type { AttachmentForm } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CONTROL, FILE, Field } from "@/kit/Field";
 import { withFiles } from "../model/files";
@@ -16,8 +16,8 @@ const PURPOSES = [
 export function FilesPart({ draft, problem, readOnly, set }: PartsProps) {
   const files = draft.parts.attachments;
   const [open, setOpen] = useState<number | null>(null);
-  const keep = (attachments: AttachmentDraft[]) => set({ attachments });
-  const change = (at: number, part: Partial<AttachmentDraft>) =>
+  const keep = (attachments: AttachmentForm[]) => set({ attachments });
+  const change = (at: number, part: Partial<AttachmentForm>) =>
     keep(files.map((f, k) => (k === at ? { ...f, ...part } : f)));
   const purpose = draft.behaviour.kind === "reference" ? "reference" : "starter";
   const attach = async (list: FileList | null) => {

@@ -1,4 +1,4 @@
-import type { DerivedOutput, TwoLevel } from "@/api/types";
+import type { DerivedOutput, TwoLevel } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { groupLook } from "../model/groups";
 import { covers } from "../model/map";

@@ -1,4 +1,5 @@
-import { type AnswerDraft, ASK_WORDS, STAGE_WORDS } from "@/api/types";
+import { ASK_WORDS, STAGE_WORDS } from "@/api/lists";
+import type { AnswerForm } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CONTROL, Field } from "@/kit/Field";
 import type { PartsProps } from "./Clock";
@@ -10,7 +11,7 @@ export function MarksPart({ draft, problem, readOnly, set, bits }: PartsProps & 
   const of = (stage: string) => marks.find((m) => m.name === stage)?.text ?? "";
   const give = (stage: string, text: string) =>
     set({ marks: [...marks.filter((m) => m.name !== stage), { name: stage, text }] });
-  const change = (at: number, part: Partial<AnswerDraft>) =>
+  const change = (at: number, part: Partial<AnswerForm>) =>
     set({ answers: answers.map((a, k) => (k === at ? { ...a, ...part } : a)) });
   const sum =
     marks.reduce((all, m) => all + (Number(m.text) || 0), 0) +

@@ -1,4 +1,4 @@
-import type { PartsDraft } from "@/api/types";
+import type { PartsForm } from "@/api/schema";
 import { CONTROL, Field } from "@/kit/Field";
 import type { PartsProps } from "./Clock";
 import { FieldFault } from "./FieldFault";
@@ -30,7 +30,7 @@ function Output({
 /** An output that repeats at a rate. */
 export function Rate({ draft, problem, set }: OverTimeProps) {
   const rate = draft.parts.rate;
-  const patch = (part: Partial<PartsDraft["rate"]>) => set({ rate: { ...rate, ...part } });
+  const patch = (part: Partial<PartsForm["rate"]>) => set({ rate: { ...rate, ...part } });
   const number = (key: Exclude<keyof typeof rate, "output">, label: string, hint: string) => (
     <Field label={label} hint={hint}>
       <input
@@ -68,7 +68,7 @@ export function Rate({ draft, problem, set }: OverTimeProps) {
 /** Patterns that follow one another. */
 export function Sequence({ draft, problem, set }: OverTimeProps) {
   const sequence = draft.parts.sequence;
-  const patch = (part: Partial<PartsDraft["sequence"]>) => set({ sequence: { ...sequence, ...part } });
+  const patch = (part: Partial<PartsForm["sequence"]>) => set({ sequence: { ...sequence, ...part } });
   return (
     <div className="grid gap-3 sm:grid-cols-2">
       <Output draft={draft} value={sequence.output} onChange={(output) => patch({ output })} />

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { DraftEdit, FieldProblem } from "@/api/types";
+import type { FieldProblem, FormEdit } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CONTROL, FILE, Field } from "@/kit/Field";
 import { Sheet } from "@/kit/Sheet";
@@ -10,7 +10,7 @@ export function PasteButton({
   edit,
   problem,
 }: {
-  edit: (edit: DraftEdit) => void;
+  edit: (edit: FormEdit) => void;
   problem: FieldProblem | null;
 }) {
   const [open, setOpen] = useState(false);

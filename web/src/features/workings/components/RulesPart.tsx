@@ -1,4 +1,5 @@
-import { FORM_WORDS, type PartsDraft, RULE_NAMES, RULE_WORDS } from "@/api/types";
+import { FORM_WORDS, RULE_NAMES, RULE_WORDS } from "@/api/lists";
+import type { PartsForm } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CONTROL, Field } from "@/kit/Field";
 import type { PartsProps } from "./Clock";
@@ -71,7 +72,7 @@ interface Props extends PartsProps {
 /** What a hand-in has to keep to beside the behaviour. */
 export function RulesPart({ draft, problem, readOnly, set, bits, sentences }: Props) {
   const rules = draft.parts.rules;
-  const patch = (part: Partial<PartsDraft["rules"]>) => set({ rules: { ...rules, ...part } });
+  const patch = (part: Partial<PartsForm["rules"]>) => set({ rules: { ...rules, ...part } });
   const limit = (key: "max_gates" | "max_literals" | "max_levels", label: string) => (
     <Field label={label}>
       <input

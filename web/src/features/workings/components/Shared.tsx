@@ -1,4 +1,4 @@
-import type { Derivation } from "@/api/types";
+import type { Derivation } from "@/api/schema";
 import { covers } from "../model/map";
 
 interface Props {

@@ -1,24 +1,24 @@
 import { ArrowDown, ArrowUp, Plus, X } from "lucide-react";
-import type { DraftEdit, ExerciseDraft, FieldProblem, PortDraft, PortInfo } from "@/api/types";
+import type { ExerciseForm, FieldProblem, FormEdit, PortForm, PortInfo } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { Choice } from "@/kit/Choice";
 import { FieldFault } from "./FieldFault";
 import { NameInput } from "./NameInput";
 
 interface Props {
-  draft: ExerciseDraft;
+  draft: ExerciseForm;
   /** Ports as understood; empty while something is wrong. */
   ports: PortInfo[];
   problem: FieldProblem | null;
   readOnly: boolean;
-  change: (draft: ExerciseDraft) => void;
-  edit: (edit: DraftEdit) => void;
+  change: (draft: ExerciseForm) => void;
+  edit: (edit: FormEdit) => void;
 }
 
 const CONTROL = "mono w-full border border-rule-strong bg-paper px-2 py-1 rounded-sm";
 
 /** A name that is not taken yet. */
-function freshName(ports: PortDraft[], dir: string): string {
+function freshName(ports: PortForm[], dir: string): string {
   const letters = dir === "in" ? "abcdeghijk" : "fyzuvw";
   const taken = new Set(ports.map((p) => p.name));
   for (const letter of letters) if (!taken.has(letter)) return letter;
@@ -27,8 +27,8 @@ function freshName(ports: PortDraft[], dir: string): string {
 
 /** The ports of an exercise in table order. */
 export function Signals({ draft, ports, problem, readOnly, change, edit }: Props) {
-  const set = (list: PortDraft[]) => change({ ...draft, ports: list });
-  const patch = (at: number, part: Partial<PortDraft>) =>
+  const set = (list: PortForm[]) => change({ ...draft, ports: list });
+  const patch = (at: number, part: Partial<PortForm>) =>
     set(draft.ports.map((port, i) => (i === at ? { ...port, ...part } : port)));
   const move = (at: number, by: number) => {
     const list = [...draft.ports];

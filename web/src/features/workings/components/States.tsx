@@ -1,4 +1,4 @@
-import type { StateDraft, WayDraft } from "@/api/types";
+import type { StateForm, WayForm } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CONTROL } from "@/kit/Field";
 import type { PartsProps } from "./Clock";
@@ -11,11 +11,11 @@ function Ways({
   names,
   onChange,
 }: {
-  state: StateDraft;
+  state: StateForm;
   names: string[];
-  onChange: (ways: WayDraft[]) => void;
+  onChange: (ways: WayForm[]) => void;
 }) {
-  const change = (at: number, part: Partial<WayDraft>) =>
+  const change = (at: number, part: Partial<WayForm>) =>
     onChange(state.ways.map((w, k) => (k === at ? { ...w, ...part } : w)));
   return (
     <div className="space-y-1">
@@ -68,7 +68,7 @@ function Ways({
 export function States({ draft, problem, set }: Omit<PartsProps, "readOnly">) {
   const { states, initial } = draft.parts;
   const names = states.map((s) => s.name);
-  const change = (at: number, part: Partial<StateDraft>) =>
+  const change = (at: number, part: Partial<StateForm>) =>
     set({ states: states.map((s, k) => (k === at ? { ...s, ...part } : s)) });
   const blank = draft.ports
     .filter((p) => p.dir === "out")

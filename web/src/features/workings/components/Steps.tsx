@@ -1,5 +1,5 @@
 import { clsx } from "clsx";
-import type { StepsInfo } from "@/api/types";
+import type { StepsInfo } from "@/api/schema";
 import { Prose } from "@/kit/Prose";
 import { covers } from "../model/map";
 

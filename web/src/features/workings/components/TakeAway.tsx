@@ -1,5 +1,5 @@
 import type { RefObject } from "react";
-import type { Column, ExportText } from "@/api/types";
+import type { Column, ExportText } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CopyButton } from "@/kit/CopyButton";
 import { download } from "@/kit/download";

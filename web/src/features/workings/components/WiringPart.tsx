@@ -1,4 +1,5 @@
-import { BOARD_NAMES, type PortInfo } from "@/api/types";
+import { BOARD_NAMES } from "@/api/lists";
+import type { FreeLabels, PortInfo } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CONTROL, Field } from "@/kit/Field";
 import type { PartsProps } from "./Clock";
@@ -7,7 +8,7 @@ import { FieldFault } from "./FieldFault";
 interface Props extends PartsProps {
   ports: PortInfo[];
   /** Labels for inputs, then those for outputs. */
-  labels: [string[], string[]];
+  labels: FreeLabels;
 }
 
 /** The board, and which part each bit ends at. */
@@ -17,16 +18,16 @@ export function WiringPart({ draft, problem, readOnly, set, ports, labels }: Pro
   const put = (bit: string, label: string) =>
     set({ wiring: { board, map: [...map.filter((m) => m.name !== bit), { name: bit, text: label }] } });
   const bits = ports.flatMap((p) => p.bits.map((bit) => ({ bit, isInput: p.dir === "in" })));
-  const free = (isInput: boolean) => labels[isInput ? 0 : 1];
+  const free = (isInput: boolean) => (isInput ? labels.inputs : labels.outputs);
   const inOrder = () => {
-    const left = [[...labels[0]], [...labels[1]]];
     const clock = draft.parts.clock.port;
     // The clock belongs to the oscillator, and nothing else does.
-    const oscillator = labels[0].find((l) => l.startsWith("G")) ?? "";
-    left[0] = (left[0] ?? []).filter((l) => !l.startsWith("G"));
+    const oscillator = labels.inputs.find((l) => l.startsWith("G")) ?? "";
+    const inputs = labels.inputs.filter((l) => !l.startsWith("G"));
+    const outputs = [...labels.outputs];
     const next = bits.map(({ bit, isInput }) => ({
       name: bit,
-      text: bit === clock ? oscillator : (left[isInput ? 0 : 1]?.shift() ?? ""),
+      text: bit === clock ? oscillator : ((isInput ? inputs : outputs).shift() ?? ""),
     }));
     set({ wiring: { board, map: next } });
   };
@@ -46,7 +47,7 @@ export function WiringPart({ draft, problem, readOnly, set, ports, labels }: Pro
             ))}
           </select>
         </Field>
-        {board !== "" && bits.length > 0 && labels[0].length > 0 && (
+        {board !== "" && bits.length > 0 && labels.inputs.length > 0 && (
           <Button onClick={inOrder}>Wire in order</Button>
         )}
       </div>

@@ -1,5 +1,5 @@
 import { useRef, useState } from "react";
-import type { Derivation, DerivedOutput, ExerciseDraft } from "@/api/types";
+import type { Derivation, DerivedOutput, ExerciseForm } from "@/api/schema";
 import type { RowCursor } from "@/cursor/useRowCursor";
 import { StatementField, TruthTable } from "@/features/exercise";
 import { Button } from "@/kit/Button";
@@ -43,7 +43,7 @@ export function WorkingsView({ workings, cursor, notation, shared, setShared, re
     draft,
     problem: view.problem,
     readOnly,
-    set: (next: Partial<ExerciseDraft["parts"]>) => change({ ...draft, parts: { ...draft.parts, ...next } }),
+    set: (next: Partial<ExerciseForm["parts"]>) => change({ ...draft, parts: { ...draft.parts, ...next } }),
   };
   return (
     <div className="space-y-8">

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { ApiError, get, saveWorkings, workOut } from "@/api/client";
-import type { DraftEdit, ExerciseDraft, WorkingsView } from "@/api/types";
+import { ApiError, answered, api, saveWorkings, workOut } from "@/api/client";
+import type { ExerciseForm, FormEdit, WorkingsView } from "@/api/schema";
 import { saveInTurn, savesEnded } from "../model/saves";
 
 /** How saving stands. */
@@ -10,13 +10,13 @@ export type Saving =
   | { state: "failed"; error: unknown };
 
 export interface Workings {
-  draft: ExerciseDraft;
+  draft: ExerciseForm;
   view: WorkingsView;
   saving: Saving;
   /** The last request to work the draft out failed. */
   error: unknown;
-  change: (draft: ExerciseDraft) => void;
-  edit: (edit: DraftEdit) => void;
+  change: (draft: ExerciseForm) => void;
+  edit: (edit: FormEdit) => void;
   /** The exercise was published meanwhile: what the next save has to say. */
   adopt: (version: number) => void;
 }
@@ -38,7 +38,11 @@ export function useSavedWorkings(course: number, exercise: number | null) {
     queryKey: ["workings", course, exercise],
     queryFn: async () => {
       await savesEnded(`${course}/${exercise}`);
-      return get<WorkingsView>(`/api/courses/${course}/exercises/${exercise}/workings`);
+      return answered(
+        api.GET("/api/courses/{course}/exercises/{exercise}/workings", {
+          params: { path: { course, exercise: exercise ?? 0 } },
+        }),
+      );
     },
     enabled: exercise !== null,
     staleTime: 0,
@@ -140,7 +144,7 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
   latest.current = { ask, notation, shared };
 
   const change = useCallback(
-    (next: ExerciseDraft) => {
+    (next: ExerciseForm) => {
       now.current = next;
       setDraft(next);
       touch();
@@ -151,7 +155,7 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
   );
 
   const applyEdit = useCallback(
-    async (wanted: DraftEdit) => {
+    async (wanted: FormEdit) => {
       try {
         for (;;) {
           const { notation, shared } = latest.current;
@@ -180,7 +184,7 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
   );
   // One edit after the other, so that none is lost when the keys are faster than the answers.
   const edit = useCallback(
-    (wanted: DraftEdit) => {
+    (wanted: FormEdit) => {
       edits.current = edits.current.then(() => applyEdit(wanted));
     },
     [applyEdit],

@@ -1,8 +1,8 @@
-import type { AttachmentDraft } from "@/api/types";
+import type { AttachmentForm } from "@/api/schema";
 
 /** Files with others put beside them; one of a name that is there takes its place and keeps what it is for. */
-export function withFiles(known: AttachmentDraft[], more: AttachmentDraft[]): AttachmentDraft[] {
-  const same = (a: AttachmentDraft, b: AttachmentDraft) => a.name.toLowerCase() === b.name.toLowerCase();
+export function withFiles(known: AttachmentForm[], more: AttachmentForm[]): AttachmentForm[] {
+  const same = (a: AttachmentForm, b: AttachmentForm) => a.name.toLowerCase() === b.name.toLowerCase();
   const list = [...known];
   for (const file of more) {
     const at = list.findIndex((f) => same(f, file));
@@ -15,7 +15,7 @@ export function withFiles(known: AttachmentDraft[], more: AttachmentDraft[]): At
 }
 
 /** `design.v`, `design_2.v` and so on, the first that is not taken. */
-function freeName(list: AttachmentDraft[], name: string): string {
+function freeName(list: AttachmentForm[], name: string): string {
   const dot = name.lastIndexOf(".");
   const [stem, ending] = dot < 0 ? [name, ""] : [name.slice(0, dot), name.slice(dot)];
   for (let k = 2; ; k++) {

@@ -9,7 +9,7 @@ macro_rules! data {
         $(
             $(#[$meta])*
             #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
-            #[cfg_attr(feature = "wire", derive(ts_rs::TS, utoipa::ToSchema))]
+            #[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
             pub struct $name { $($(#[$field_meta])* pub $field: $ty,)* }
         )*
     };
@@ -25,7 +25,7 @@ data! {
     }
 
     /// Clock and reset as typed.
-    struct ClockDraft {
+    struct ClockForm {
         /// The input that is the clock; empty for none.
         port: String,
         /// `rising` or `falling`.
@@ -41,7 +41,7 @@ data! {
     }
 
     /// A rate as typed.
-    struct RateDraft {
+    struct RateForm {
         /// The output bit.
         output: String,
         /// How often it repeats in a second; may be empty.
@@ -55,7 +55,7 @@ data! {
     }
 
     /// A sequence as typed.
-    struct SequenceDraft {
+    struct SequenceForm {
         /// The output port.
         output: String,
         /// Its patterns, a line each.
@@ -67,7 +67,7 @@ data! {
     }
 
     /// A way from a state as typed.
-    struct WayDraft {
+    struct WayForm {
         /// The condition; empty for always.
         when: String,
         /// The next state.
@@ -77,17 +77,17 @@ data! {
     }
 
     /// A state as typed.
-    struct StateDraft {
+    struct StateForm {
         /// Its name.
         name: String,
         /// Its outputs, such as `valve=0 lamps=0-1`.
         outputs: String,
         /// Ways from it, the first that holds is taken.
-        ways: Vec<WayDraft>,
+        ways: Vec<WayForm>,
     }
 
     /// Rules as typed.
-    struct RulesDraft {
+    struct RulesForm {
         /// Languages that may be handed in; none for all.
         languages: Vec<String>,
         /// What may not be used.
@@ -105,7 +105,7 @@ data! {
     }
 
     /// A wiring plan as typed.
-    struct WiringDraft {
+    struct WiringForm {
         /// The board; empty for none.
         board: String,
         /// Labels of parts, by port bit.
@@ -113,7 +113,7 @@ data! {
     }
 
     /// A prepared answer as typed.
-    struct AnswerDraft {
+    struct AnswerForm {
         /// The output bit.
         output: String,
         /// What is asked for.
@@ -125,7 +125,7 @@ data! {
     }
 
     /// A file of the exercise as attached or typed.
-    struct AttachmentDraft {
+    struct AttachmentForm {
         /// Its name.
         name: String,
         /// `reference`, `starter`, `data` or `picture`.
@@ -135,29 +135,29 @@ data! {
     }
 
     /// What a page edits beside signals and tables.
-    struct PartsDraft {
+    struct PartsForm {
         /// Clock and reset.
-        clock: ClockDraft,
+        clock: ClockForm,
         /// A rate.
-        rate: RateDraft,
+        rate: RateForm,
         /// A sequence.
-        sequence: SequenceDraft,
+        sequence: SequenceForm,
         /// The first state; empty for the first one of the list.
         initial: String,
         /// States.
-        states: Vec<StateDraft>,
+        states: Vec<StateForm>,
         /// Rules.
-        rules: RulesDraft,
+        rules: RulesForm,
         /// Marks by stage.
         marks: Vec<NamedText>,
         /// The wiring plan.
-        wiring: WiringDraft,
+        wiring: WiringForm,
         /// Prepared answers.
-        answers: Vec<AnswerDraft>,
+        answers: Vec<AnswerForm>,
         /// The reference's top; empty for the only one.
         reference_top: String,
         /// Files of the exercise.
-        attachments: Vec<AttachmentDraft>,
+        attachments: Vec<AttachmentForm>,
     }
 }
 
@@ -206,7 +206,7 @@ fn outputs_of(typed: &str) -> InlineTable {
     table
 }
 
-impl PartsDraft {
+impl PartsForm {
     /// Reads a file that may be faulty; what is not there is empty.
     pub(crate) fn read(document: &DocumentMut) -> Self {
         let (clock, reset) = (table(document, "clock"), table(document, "reset"));
@@ -219,7 +219,7 @@ impl PartsDraft {
         let patterns = list(behaviour.and_then(|b| b.get("patterns"))).join("\n");
         let tables = |item: Option<&Item>| item.and_then(Item::as_array_of_tables).cloned().unwrap_or_default();
         Self {
-            clock: ClockDraft {
+            clock: ClockForm {
                 port: of(clock, "port"),
                 edge: of(clock, "edge"),
                 frequency_hz: of(clock, "frequency_hz"),
@@ -227,14 +227,14 @@ impl PartsDraft {
                 reset_active: of(reset, "active"),
                 reset_kind: of(reset, "kind"),
             },
-            rate: RateDraft {
+            rate: RateForm {
                 output: of(behaviour, "output"),
                 frequency_hz: of(behaviour, "frequency_hz"),
                 period_cycles: of(behaviour, "period_cycles"),
                 duty: of(behaviour, "duty"),
                 tolerance_cycles: of(behaviour, "tolerance_cycles"),
             },
-            sequence: SequenceDraft {
+            sequence: SequenceForm {
                 output: of(behaviour, "output"),
                 patterns,
                 step_cycles: of(behaviour, "step_cycles"),
@@ -244,7 +244,7 @@ impl PartsDraft {
             states: tables(behaviour.and_then(|b| b.get("state"))).iter().map(state).collect(),
             rules: rules(table(document, "rules")),
             marks: named(table(document, "marks")),
-            wiring: WiringDraft {
+            wiring: WiringForm {
                 board: of(table(document, "wiring"), "board"),
                 map: named(table(document, "wiring").and_then(|w| w.get("map")).and_then(Item::as_table_like)),
             },
@@ -377,7 +377,7 @@ fn keep(document: &mut DocumentMut, key: &str, item: Option<Item>) {
     document[key] = item;
 }
 
-fn state(table: &Table) -> StateDraft {
+fn state(table: &Table) -> StateForm {
     let ways = match table.get("next") {
         Some(Item::ArrayOfTables(list)) => list.iter().map(|t| way(t)).collect(),
         Some(item) => {
@@ -386,19 +386,19 @@ fn state(table: &Table) -> StateDraft {
         }
         None => Vec::new(),
     };
-    StateDraft { name: text(table.get("name")), outputs: outputs_text(table.get("outputs")), ways }
+    StateForm { name: text(table.get("name")), outputs: outputs_text(table.get("outputs")), ways }
 }
 
-fn way(table: &dyn TableLike) -> WayDraft {
-    WayDraft { when: text(table.get("when")), to: text(table.get("to")), outputs: outputs_text(table.get("outputs")) }
+fn way(table: &dyn TableLike) -> WayForm {
+    WayForm { when: text(table.get("when")), to: text(table.get("to")), outputs: outputs_text(table.get("outputs")) }
 }
 
-fn attachment(table: &Table) -> AttachmentDraft {
-    AttachmentDraft { name: text(table.get("name")), purpose: text(table.get("use")), text: text(table.get("text")) }
+fn attachment(table: &Table) -> AttachmentForm {
+    AttachmentForm { name: text(table.get("name")), purpose: text(table.get("use")), text: text(table.get("text")) }
 }
 
-fn answer(table: &Table) -> AnswerDraft {
-    AnswerDraft {
+fn answer(table: &Table) -> AnswerForm {
+    AnswerForm {
         output: text(table.get("output")),
         ask: text(table.get("ask")),
         minimal: text(table.get("minimal")) == "true",
@@ -406,12 +406,12 @@ fn answer(table: &Table) -> AnswerDraft {
     }
 }
 
-fn rules(table: Option<&dyn TableLike>) -> RulesDraft {
+fn rules(table: Option<&dyn TableLike>) -> RulesForm {
     let of = |key: &str| table.and_then(|t| t.get(key));
     let forms = of("form").and_then(Item::as_array_of_tables).cloned().unwrap_or_default();
     let inline = of("form").and_then(Item::as_array).into_iter().flatten().filter_map(Value::as_inline_table);
     let form = |t: &dyn TableLike| NamedText { name: text(t.get("output")), text: text(t.get("form")) };
-    RulesDraft {
+    RulesForm {
         languages: list(of("languages")),
         forbid: list(of("forbid")),
         require: list(of("require")),
@@ -422,7 +422,7 @@ fn rules(table: Option<&dyn TableLike>) -> RulesDraft {
     }
 }
 
-impl ClockDraft {
+impl ClockForm {
     fn write(&self, document: &mut DocumentMut) {
         let mut clock = Table::new();
         clock["port"] = value(self.port.trim());
@@ -440,7 +440,7 @@ impl ClockDraft {
     }
 }
 
-impl RulesDraft {
+impl RulesForm {
     fn table(&self) -> Option<Table> {
         let mut table = Table::new();
         for (key, list) in [("languages", &self.languages), ("forbid", &self.forbid), ("require", &self.require)] {
@@ -467,7 +467,7 @@ impl RulesDraft {
     }
 }
 
-impl WiringDraft {
+impl WiringForm {
     fn table(&self) -> Option<Table> {
         let mut table = Table::new();
         table["board"] = value(self.board.trim());
@@ -482,7 +482,7 @@ impl WiringDraft {
     }
 }
 
-impl AttachmentDraft {
+impl AttachmentForm {
     fn table(&self) -> Table {
         let mut table = Table::new();
         table["name"] = value(self.name.trim());
@@ -494,7 +494,7 @@ impl AttachmentDraft {
     }
 }
 
-impl AnswerDraft {
+impl AnswerForm {
     fn table(&self) -> Table {
         let mut table = Table::new();
         table["output"] = value(self.output.as_str());
@@ -509,7 +509,7 @@ impl AnswerDraft {
     }
 }
 
-impl StateDraft {
+impl StateForm {
     fn table(&self) -> Table {
         let mut table = Table::new();
         table["name"] = value(self.name.trim());
