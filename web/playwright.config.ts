@@ -15,7 +15,9 @@ export default defineConfig({
     launchOptions: CHROMIUM,
   },
   projects: [
-    { name: "tests", testMatch: "*.spec.ts" },
+    { name: "demo", testMatch: "demo.spec.ts" },
+    // Each on an installation of its own, or together on one.
+    { name: "tests", testMatch: "*.spec.ts", testIgnore: "demo.spec.ts" },
     { name: "outcome", testMatch: "outcome.ts" },
     { name: "shots", testMatch: "shots.ts" },
     { name: "frames", testMatch: "frames.ts" },

@@ -1,7 +1,8 @@
 /** The bench in a browser: what is loaded on the board, its power, its ticks; and marks on the pass sheet. */
 import { readFile } from "node:fs/promises";
 import { expect, type Page, test } from "@playwright/test";
-import { expectNoFaults, seriousFaults, signIn, watchFaults } from "./helpers";
+import { expectNoFaults, seriousFaults, watchFaults } from "./helpers";
+import { packhouse } from "./world";
 
 const COUNTER = `module crate_counter(input clk, rst, crate, output reg [3:0] count, output full);
   assign full = count == 11;
@@ -21,6 +22,14 @@ count[0],H0
 
 watchFaults();
 
+const course = packhouse({
+  exercises: ["hopper-interlock", "crate-counter", "belt-beacon"],
+  handIns: {
+    hopper: { exercise: "hopper-interlock", student: "abel", design: "plain.v", wiring: "wiring_right.csv" },
+    beacon: { exercise: "belt-beacon", student: "vesna", design: "divider.v", wiring: "wiring.csv" },
+  },
+});
+
 /** The lamps H3 to H0 and H7, as words. */
 async function lamps(page: Page): Promise<string> {
   const words = ["H3", "H2", "H1", "H0", "H7"].map(async (label) => {
@@ -33,7 +42,7 @@ async function lamps(page: Page): Promise<string> {
 }
 
 test("a counter ticks at the bench, and without power it is lost", async ({ page }) => {
-  await signIn(page, "ines");
+  await course.signIn(page, "ines");
   await page.getByRole("link", { name: "Crate counter", exact: true }).click();
   await page.getByRole("button", { name: "Hand in" }).click();
   await page.getByLabel("Student").selectOption({ label: "Ximena Cratewood (Evening)" });
@@ -75,7 +84,7 @@ test("a counter ticks at the bench, and without power it is lost", async ({ page
 });
 
 test("a beacon runs by the board's oscillator, fast or slowly, until it is paused", async ({ page }) => {
-  await signIn(page, "ines");
+  await course.signIn(page, "ines");
   await page
     .getByRole("link", { name: /Belt beacon: passed/ })
     .first()
@@ -112,7 +121,7 @@ test("a beacon runs by the board's oscillator, fast or slowly, until it is pause
 });
 
 test("marks stand on the pass sheet and in its table", async ({ page }) => {
-  await signIn(page, "ines");
+  await course.signIn(page, "ines");
   await page.getByLabel("Show").selectOption("Marks");
   const cell = page.getByRole("link", { name: /^Abel Zestwick, Hopper interlock: .* of 10 marks/ });
   await expect(cell).toBeVisible();
@@ -128,8 +137,8 @@ test("marks stand on the pass sheet and in its table", async ({ page }) => {
 });
 
 test("a student can't have the table of everybody", async ({ page }) => {
-  await signIn(page, "abel");
+  await course.signIn(page, "abel");
   await expect(page.getByRole("link", { name: "Download as CSV" })).toHaveCount(0);
-  const answer = await page.request.get("/api/courses/1/pass-sheet.csv");
+  const answer = await page.request.get(`/api${course.course()}/pass-sheet.csv`);
   expect(answer.status()).toBe(403);
 });

@@ -1,6 +1,7 @@
 /** Clocked exercises in a browser: the rule, a verdict with its way cycle by cycle, near misses, the scratch pad. */
 import { expect, test } from "@playwright/test";
-import { expectNoFaults, seriousFaults, signIn, watchFaults } from "./helpers";
+import { expectNoFaults, seriousFaults, watchFaults } from "./helpers";
+import { packhouse } from "./world";
 
 const FALLING = `module washer(input clk, rst_n, start, high, low, output valve, brush, drain);
   reg [1:0] s;
@@ -18,8 +19,10 @@ endmodule
 
 watchFaults();
 
+const course = packhouse({ exercises: ["washer-sequencer"] });
+
 test("a state machine on the wrong edge is a near miss, shown cycle by cycle", async ({ page }) => {
-  await signIn(page, "ines");
+  await course.signIn(page, "ines");
   await page.getByRole("link", { name: "Washer sequencer", exact: true }).click();
   await expect(page.getByRole("row", { name: /^wash / })).toContainText("start' → empty");
   await page.getByRole("button", { name: "Hand in" }).click();
@@ -40,7 +43,7 @@ test("a state machine on the wrong edge is a near miss, shown cycle by cycle", a
 });
 
 test("a student reads what the near miss is, not how to put it right", async ({ page }) => {
-  await signIn(page, "abel");
+  await course.signIn(page, "abel");
   await page.getByRole("link", { name: "Washer sequencer", exact: true }).click();
   await expect(page.getByText("A state table that begins in")).toBeVisible();
   await expect(page.getByRole("row", { name: /^wash / })).toHaveCount(0);

@@ -1,8 +1,16 @@
 /** The scratch pad and the help about findings, on the real server with demo data. */
 import { expect, type Page, test } from "@playwright/test";
-import { expectNoFaults, seriousFaults, signIn, watchFaults } from "./helpers";
+import { expectNoFaults, seriousFaults, watchFaults } from "./helpers";
+import { packhouse } from "./world";
 
 watchFaults();
+
+const course = packhouse({
+  exercises: ["hopper-interlock"],
+  handIns: {
+    semicolon: { exercise: "hopper-interlock", student: "casimir", design: "semicolon.v" },
+  },
+});
 
 const HEAD =
   "module hopper_interlock (input full, input gate, input run, output motor, output [1:0] stops);\n";
@@ -19,8 +27,8 @@ function headline(page: Page) {
 }
 
 test("a text is checked as it is typed, a fix is applied, and the result handed in", async ({ page }) => {
-  await signIn(page, "abel");
-  await page.goto("/courses/1/exercises/1/pad");
+  await course.signIn(page, "abel");
+  await page.goto(course.exercise("hopper-interlock", "/pad"));
   await expect(page.getByRole("textbox", { name: "Text of hopper_interlock.v" })).toContainText(
     "input  wire full",
   );
@@ -41,8 +49,8 @@ test("a text is checked as it is typed, a fix is applied, and the result handed 
 });
 
 test("findings are stepped through by keyboard, across files", async ({ page }) => {
-  await signIn(page, "abel");
-  await page.goto("/courses/1/exercises/1/pad");
+  await course.signIn(page, "abel");
+  await page.goto(course.exercise("hopper-interlock", "/pad"));
   await write(page, `${HEAD}assign motor = ful;\nassign stops = gat;\nendmodule\n`);
   const first = page.getByRole("button", { name: /`?ful`? is not declared/ });
   await expect(first).toHaveAttribute("aria-pressed", "true");
@@ -68,8 +76,8 @@ test("findings are stepped through by keyboard, across files", async ({ page }) 
 });
 
 test("an attempt's finding leads to a fix in a new attempt, the old one stays", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/hand-ins/3");
+  await course.signIn(page, "ines");
+  await page.goto(course.handIn("semicolon"));
   await expect(page.getByRole("heading", { level: 1 })).toContainText("is missing at the end of this line");
   await page.getByRole("link", { name: "Use in a new attempt" }).click();
   await expect(page.getByText("Going on from attempt 1 of Casimir Tangelo")).toBeVisible();
@@ -81,8 +89,8 @@ test("an attempt's finding leads to a fix in a new attempt, the old one stays", 
 test("a design without a testbench is run over all combinations, and its waves are walked by keyboard", async ({
   page,
 }) => {
-  await signIn(page, "abel");
-  await page.goto("/courses/1/exercises/1/pad");
+  await course.signIn(page, "abel");
+  await page.goto(course.exercise("hopper-interlock", "/pad"));
   await write(page, `${HEAD}assign motor = run & ~full & ~gate;\nassign stops = full + gate;\nendmodule\n`);
   await page.getByRole("button", { name: "Run", exact: true }).click();
   await expect(page.getByText(/^Ran hopper_interlock\./)).toBeVisible();
@@ -104,8 +112,8 @@ test("a design without a testbench is run over all combinations, and its waves a
 test("a testbench is run, its output stands beside it, and one without an end is stopped", async ({
   page,
 }) => {
-  await signIn(page, "abel");
-  await page.goto("/courses/1/exercises/1/pad");
+  await course.signIn(page, "abel");
+  await page.goto(course.exercise("hopper-interlock", "/pad"));
   await write(
     page,
     'module t; reg [3:0] n = 0; initial begin repeat (3) #5 n = n + 1; $display("n is %0d", n); $finish; end endmodule\n',
@@ -121,8 +129,8 @@ test("a testbench is run, its output stands beside it, and one without an end is
 });
 
 test("every kind of finding is in the help, searchable, and reached from a finding", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.getByRole("link", { name: "Help" }).click();
+  await course.signIn(page, "ines");
+  await page.getByRole("link", { name: "Findings", exact: true }).click();
   await page.getByLabel("Search").fill("latch always");
   await expect(page.locator("summary")).toHaveCount(1);
   await expect(page.locator("summary")).toContainText("inferred-latch");
@@ -131,7 +139,7 @@ test("every kind of finding is in the help, searchable, and reached from a findi
   await expect(page.getByText("No such finding")).toBeVisible();
   await page.getByLabel("Search").fill("");
   expect(await seriousFaults(page)).toEqual([]);
-  await page.goto("/courses/1/hand-ins/3");
+  await page.goto(course.handIn("semicolon"));
   await page.getByRole("link", { name: "More about this kind of finding" }).click();
   await expect(page.locator("summary")).toContainText("missing-semicolon");
   expectNoFaults();
@@ -139,8 +147,8 @@ test("every kind of finding is in the help, searchable, and reached from a findi
 
 test("the pad works at the width of a telephone", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
-  await signIn(page, "abel");
-  await page.goto("/courses/1/exercises/1/pad");
+  await course.signIn(page, "abel");
+  await page.goto(course.exercise("hopper-interlock", "/pad"));
   await expect(page.getByRole("textbox", { name: /^Text of/ })).toBeVisible();
   const wide = await page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth);
   expect(wide).toBe(false);

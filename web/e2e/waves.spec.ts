@@ -1,15 +1,31 @@
 /** Waves of hand-ins and of what is expected, on the real server with demo data. */
 import { expect, test } from "@playwright/test";
-import { expectNoFaults, seriousFaults, signIn, watchFaults } from "./helpers";
+import { expectNoFaults, seriousFaults, watchFaults } from "./helpers";
+import { packhouse } from "./world";
 
 watchFaults();
+
+const course = packhouse({
+  exercises: ["hopper-interlock", "crate-counter"],
+  handIns: {
+    early: {
+      exercise: "crate-counter",
+      student: "otis",
+      design: "stops_early.v",
+      wiring: "wiring_right.csv",
+    },
+    right: { exercise: "crate-counter", student: "vesna", design: "counter.v", wiring: "wiring_right.csv" },
+    own: { exercise: "crate-counter", student: "abel", design: "counter.v", wiring: "wiring_right.csv" },
+    hopper: { exercise: "hopper-interlock", student: "abel", design: "plain.v", wiring: "wiring_right.csv" },
+  },
+});
 
 const CURSOR = { name: "Time cursor over the waves" };
 
 test("a hand-in's waves open on the first difference from what is expected", async ({ page }) => {
-  await signIn(page, "ines");
+  await course.signIn(page, "ines");
   // A crate counter that begins anew one crate early.
-  await page.goto("/courses/1/hand-ins/106");
+  await page.goto(course.handIn("early"));
   await page.getByRole("button", { name: "Show", exact: true }).click();
   await expect(page.getByText("count, full differ from what is expected.")).toBeVisible();
   const waves = page.getByRole("slider", CURSOR);
@@ -23,8 +39,8 @@ test("a hand-in's waves open on the first difference from what is expected", asy
 });
 
 test("lanes are moved by keyboard, split, measured and kept with the exercise", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/hand-ins/107");
+  await course.signIn(page, "ines");
+  await page.goto(course.handIn("right"));
   await page.getByRole("button", { name: "Show", exact: true }).click();
   await expect(page.getByText("Nothing differs from what is expected.")).toBeVisible();
   const names = page.locator("li[draggable] button");
@@ -43,7 +59,7 @@ test("lanes are moved by keyboard, split, measured and kept with the exercise", 
   await expect(page.getByRole("button", { name: /^count\.3/ })).toBeVisible();
   expect((await kept).status()).toBe(204);
   // Another hand-in of the same exercise shows them alike.
-  await page.goto("/courses/1/hand-ins/106");
+  await page.goto(course.handIn("early"));
   await page.getByRole("button", { name: "Show", exact: true }).click();
   await expect(page.getByRole("button", { name: /^count\.3/ })).toBeVisible();
   await page.getByText(/^Values at/).click();
@@ -56,8 +72,8 @@ test("lanes are moved by keyboard, split, measured and kept with the exercise", 
 });
 
 test("a stimulus is typed, drawn, kept with the exercise and used by the next run", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/exercises/1");
+  await course.signIn(page, "ines");
+  await page.goto(course.exercise("hopper-interlock"));
   await page.getByRole("button", { name: "Show", exact: true }).click();
   await page.getByRole("button", { name: "Stimulus" }).click();
   await page.getByLabel("What run does").selectOption("pattern");
@@ -85,8 +101,8 @@ test("a stimulus is typed, drawn, kept with the exercise and used by the next ru
 });
 
 test("a student sees the own waves without what is expected", async ({ page }) => {
-  await signIn(page, "abel");
-  await page.goto("/courses/1/hand-ins/109");
+  await course.signIn(page, "abel");
+  await page.goto(course.handIn("own"));
   await page.getByRole("button", { name: "Show", exact: true }).click();
   await expect(page.getByRole("button", { name: /^full \S+$/ })).toBeVisible();
   await expect(page.getByRole("button", { name: /^expected/ })).toHaveCount(0);
@@ -94,16 +110,16 @@ test("a student sees the own waves without what is expected", async ({ page }) =
 
 test("waves fit a telephone", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
-  await signIn(page, "ines");
-  await page.goto("/courses/1/hand-ins/106");
+  await course.signIn(page, "ines");
+  await page.goto(course.handIn("early"));
   await page.getByRole("button", { name: "Show", exact: true }).click();
   await expect(page.getByRole("slider", CURSOR)).toBeVisible();
   expect(await page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth)).toBe(false);
 });
 
 test("the tools read a waveform file by the window and work out a divider", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1");
+  await course.signIn(page, "ines");
+  await page.goto(course.course());
   await page.getByRole("link", { name: "Tools" }).click();
   // Common practice: F / (2 f) - 1.
   await page.getByLabel("Clock in Hz").fill("100 000 000");
@@ -133,21 +149,21 @@ test("the tools read a waveform file by the window and work out a divider", asyn
 });
 
 test("a report holds verdict, waves and sources", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/hand-ins/106");
+  await course.signIn(page, "ines");
+  await page.goto(course.handIn("early"));
   await page.getByRole("link", { name: "Report" }).click();
   await expect(page.getByText("Report: Otis Marmalade")).toBeVisible();
   await expect(page.getByAltText(/where they differ is hatched/)).toBeVisible();
   await expect(page.getByRole("heading", { name: "stops_early.v" })).toBeVisible();
   expect(await seriousFaults(page)).toEqual([]);
-  await page.goto("/courses/1/exercises/1/key");
+  await page.goto(course.exercise("hopper-interlock", "/key"));
   await expect(page.getByAltText("Inputs and expected outputs over time")).toBeVisible();
   expectNoFaults();
 });
 
 test("the rows to try are walked at the bench", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/hand-ins/70");
+  await course.signIn(page, "ines");
+  await page.goto(course.handIn("hopper"));
   await page.getByRole("button", { name: "Rows to try" }).click();
   await expect(page.getByText(/rows show each of \d+ faults of the circuit and its wires/)).toBeVisible();
   const rows = page.getByRole("region", { name: "Rows to try" }).getByRole("listitem");
@@ -161,8 +177,8 @@ test("the rows to try are walked at the bench", async ({ page }) => {
 });
 
 test("a run without an end is let go at once", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/exercises/1/pad");
+  await course.signIn(page, "ines");
+  await page.goto(course.exercise("hopper-interlock", "/pad"));
   await page.getByRole("textbox", { name: /^Text of/ }).click();
   await page.keyboard.press("Control+A");
   await page.keyboard.insertText("`timescale 1ns/1ps\nmodule t;\nreg c = 0;\nalways #1 c = ~c;\nendmodule\n");

@@ -1,14 +1,17 @@
 /** The workings page: live derivation, editing by keyboard, saving, taking elsewhere, paper. */
 import { expect, test } from "@playwright/test";
-import { expectNoFaults, seriousFaults, signIn, watchFaults } from "./helpers";
+import { expectNoFaults, seriousFaults, watchFaults } from "./helpers";
+import { packhouse } from "./world";
 
 watchFaults();
 
-const GRADER = "/courses/1/exercises/2/workings";
+const course = packhouse({ exercises: ["hopper-interlock", "weight-grader", "lane-letter"] });
+
+const GRADER = () => course.exercise("weight-grader", "/workings");
 
 test("the row cursor is one for table, map, terms and address", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto(`${GRADER}?row=0101`);
+  await course.signIn(page, "ines");
+  await page.goto(`${GRADER()}?row=0101`);
   const table = page.getByRole("grid", { name: "Truth table" });
   await expect(table.getByRole("row", { name: /^5 / })).toHaveAttribute("aria-selected", "true");
   const map = page.getByRole("application", { name: /Karnaugh map/ });
@@ -25,8 +28,8 @@ test("the row cursor is one for table, map, terms and address", async ({ page })
 test("what is typed is worked out at once, and a fault is told at its field while the text stays", async ({
   page,
 }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1");
+  await course.signIn(page, "ines");
+  await page.goto(course.course());
   await page.getByRole("button", { name: "New exercise" }).click();
   const field = page.getByLabel("f =");
   await field.fill("a'b + a b'");
@@ -46,8 +49,8 @@ test("what is typed is worked out at once, and a fault is told at its field whil
 });
 
 test("cells of table and map are set by keyboard and change the behaviour", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1");
+  await course.signIn(page, "ines");
+  await page.goto(course.course());
   await page.getByRole("button", { name: "New exercise" }).click();
   const table = page.getByRole("grid", { name: "Truth table" });
   await table.focus();
@@ -64,12 +67,12 @@ test("cells of table and map are set by keyboard and change the behaviour", asyn
 });
 
 test("keys faster than the answers lose nothing, and leaving the page at once saves", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1");
+  await course.signIn(page, "ines");
+  await page.goto(course.course());
   await page.getByRole("button", { name: "New exercise" }).click();
   const table = page.getByRole("grid", { name: "Truth table" });
   await expect(table).toBeVisible();
-  await page.route("**/api/courses/1/workings", async (route) => {
+  await page.route(`**/api${course.course()}/workings`, async (route) => {
     await new Promise((done) => setTimeout(done, 250));
     await route.continue();
   });
@@ -89,8 +92,8 @@ test("keys faster than the answers lose nothing, and leaving the page at once sa
 });
 
 test("a table from a spreadsheet brings signals and rows", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1");
+  await course.signIn(page, "ines");
+  await page.goto(course.course());
   await page.getByRole("button", { name: "New exercise" }).click();
   await page.getByRole("button", { name: "Paste a table" }).click();
   const text = page.getByLabel("Table", { exact: true });
@@ -114,8 +117,8 @@ test("a table from a spreadsheet brings signals and rows", async ({ page }) => {
 
 test("forms are copied as Verilog, and handout and key are pages for paper", async ({ page, context }) => {
   await context.grantPermissions(["clipboard-read", "clipboard-write"]);
-  await signIn(page, "ines");
-  await page.goto("/courses/1/exercises/1/workings");
+  await course.signIn(page, "ines");
+  await page.goto(course.exercise("hopper-interlock", "/workings"));
   await page.getByRole("button", { name: "Copy as Verilog" }).click();
   await expect(page.getByText("copied")).toBeVisible();
   expect(await page.evaluate(() => navigator.clipboard.readText())).toContain(
@@ -124,7 +127,7 @@ test("forms are copied as Verilog, and handout and key are pages for paper", asy
   await page.getByRole("link", { name: "Key" }).click();
   await expect(page.getByText("Minimal SOP").first()).toBeVisible();
   expect(await seriousFaults(page)).toEqual([]);
-  await page.goto("/courses/1/exercises/1/handout");
+  await page.goto(course.exercise("hopper-interlock", "/handout"));
   await expect(page.getByRole("heading", { name: "Karnaugh maps and forms" })).toBeVisible();
   await expect(page.getByText("motor as a minimal sum of products")).toBeVisible();
   expect(await seriousFaults(page)).toEqual([]);
@@ -134,8 +137,8 @@ test("forms are copied as Verilog, and handout and key are pages for paper", asy
 test("a student types prepared answers in and sees how they were marked, but not the workings", async ({
   page,
 }) => {
-  await signIn(page, "abel");
-  await page.goto("/courses/1/exercises/5");
+  await course.signIn(page, "abel");
+  await page.goto(course.exercise("lane-letter"));
   await expect(page.getByRole("link", { name: "Workings" })).toHaveCount(0);
   await page.getByRole("button", { name: "Hand in" }).click();
   const design = "module m(input [2:0] lane, output [6:0] seg); assign seg = 0; endmodule\n";
@@ -147,14 +150,14 @@ test("a student types prepared answers in and sees how they were marked, but not
   await page.getByRole("dialog").getByRole("button", { name: "Hand in" }).click();
   await expect(page.getByRole("heading", { name: "Prepared answers" })).toBeVisible();
   await expect(page.getByText("1 of 7 marks")).toBeVisible();
-  await page.goto("/courses/1/exercises/5/workings");
+  await page.goto(course.exercise("lane-letter", "/workings"));
   await expect(page.getByRole("alert")).toContainText("Not allowed");
 });
 
 test("the workings fit a phone", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
-  await signIn(page, "ines");
-  await page.goto(GRADER);
+  await course.signIn(page, "ines");
+  await page.goto(GRADER());
   await expect(page.getByRole("heading", { name: "Costs" })).toBeVisible();
   const wide = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
   expect(wide).toBeLessThanOrEqual(0);

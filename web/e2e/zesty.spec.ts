@@ -1,6 +1,7 @@
 /** The application in a browser, on the real server with demo data: the whole job by mouse and by keyboard. */
 import { expect, test } from "@playwright/test";
-import { expectNoFaults, seriousFaults, signIn, watchFaults } from "./helpers";
+import { expectNoFaults, seriousFaults, watchFaults } from "./helpers";
+import { packhouse } from "./world";
 
 const DESIGN = `module lab(input full, gate, run, output motor, output [1:0] stops);
   assign motor = run & ~full & ~gate;
@@ -12,8 +13,25 @@ const WIRING = "port,part\nfull,S7\ngate,S6\nrun,S0\nmotor,H7\nstops[1],H1\nstop
 
 watchFaults();
 
+const course = packhouse({
+  exercises: ["hopper-interlock", "weight-grader", "gray-turntable", "reject-gate"],
+  handIns: {
+    own: { exercise: "hopper-interlock", student: "abel", design: "plain.v", wiring: "wiring_right.csv" },
+    wrong: {
+      exercise: "hopper-interlock",
+      student: "soren",
+      design: "wrong_or.v",
+      wiring: "wiring_right.csv",
+    },
+    vesna: { exercise: "hopper-interlock", student: "vesna", design: "gates.v", wiring: "wiring_right.csv" },
+    gray: { exercise: "gray-turntable", student: "abel", design: "xor.v", wiring: "wiring_right.csv" },
+    other: { exercise: "gray-turntable", student: "otis", design: "generate.v", wiring: "wiring_right.csv" },
+    nands: { exercise: "reject-gate", student: "otis", design: "joined_wrong.v" },
+  },
+});
+
 test("by mouse: hand in for a student, see the failing row, flip switches, sign off", async ({ page }) => {
-  await signIn(page, "ines");
+  await course.signIn(page, "ines");
   await page.getByRole("link", { name: "Hopper interlock", exact: true }).click();
   await page.getByRole("row", { name: /^5 / }).click();
   await expect(page).toHaveURL(/row=101/);
@@ -50,10 +68,10 @@ test("by mouse: hand in for a student, see the failing row, flip switches, sign 
 test("by keyboard: from the pass sheet to a verdict, its findings, its rows and the switches", async ({
   page,
 }) => {
-  await signIn(page, "rowan");
+  await course.signIn(page, "rowan");
   await page.getByRole("link", { name: /^Vesna Blossomir, Hopper/ }).focus();
   // Down to Soren Grapevale, who has a partly right design: people stand by their family names.
-  for (let i = 0; i < 3; i++) await page.keyboard.press("ArrowDown");
+  for (let i = 0; i < 2; i++) await page.keyboard.press("ArrowDown");
   await expect(page.getByRole("link", { name: /^Soren Grapevale, Hopper/ })).toBeFocused();
   await page.keyboard.press("Enter");
   await expect(page.getByRole("heading", { level: 1 })).toContainText("2 of 8 rows are wrong");
@@ -71,8 +89,8 @@ test("by keyboard: from the pass sheet to a verdict, its findings, its rows and 
 test("a switch is flipped from where the row cursor went, however late the bench answers", async ({
   page,
 }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/hand-ins/19?row=011");
+  await course.signIn(page, "ines");
+  await page.goto(course.handIn("wrong", "?row=011"));
   await expect(page.getByRole("switch", { name: /S7/ })).toBeVisible();
   await page.route("**/bench*", async (route) => {
     await new Promise((resolve) => setTimeout(resolve, 600));
@@ -89,8 +107,8 @@ test("a switch is flipped from where the row cursor went, however late the bench
 });
 
 test("a wrong row says what it should be and why, in table, map and source alike", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/hand-ins/19?row=011");
+  await course.signIn(page, "ines");
+  await page.goto(course.handIn("wrong", "?row=011"));
   await expect(page.getByText("8.25 of 10 marks")).toBeVisible();
   // Wrong rows stand first.
   await expect(page.getByRole("grid").getByRole("row").nth(1)).toContainText("3");
@@ -113,23 +131,23 @@ test("a wrong row says what it should be and why, in table, map and source alike
 });
 
 test("a link reproduces the row that the sender saw", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/exercises/2?row=1001");
+  await course.signIn(page, "ines");
+  await page.goto(course.exercise("weight-grader", "?row=1001"));
   await expect(page.getByRole("row", { name: /^9 / })).toHaveAttribute("aria-selected", "true");
   await expect(page.getByText("Row 9:")).toContainText("heavy=1");
 });
 
 test("a held-down arrow key loses no row", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/exercises/2");
+  await course.signIn(page, "ines");
+  await page.goto(course.exercise("weight-grader"));
   await page.getByRole("grid").focus();
   for (let i = 0; i < 11; i++) await page.keyboard.press("ArrowDown");
   await expect(page).toHaveURL(/row=1011/);
 });
 
 test("what can't be sent is said before it is sent, and what was chosen stays", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/exercises/1");
+  await course.signIn(page, "ines");
+  await page.goto(course.exercise("hopper-interlock"));
   await page.getByRole("button", { name: "Hand in" }).click();
   const dialog = page.getByRole("dialog");
   await dialog.getByRole("button", { name: "Hand in", exact: true }).click();
@@ -144,8 +162,8 @@ test("what can't be sent is said before it is sent, and what was chosen stays", 
 });
 
 test("a pasted design is a hand-in too", async ({ page }) => {
-  await signIn(page, "abel");
-  await page.goto("/courses/1/exercises/1");
+  await course.signIn(page, "abel");
+  await page.goto(course.exercise("hopper-interlock"));
   await page.getByRole("button", { name: "Hand in" }).click();
   const dialog = page.getByRole("dialog");
   await dialog.getByLabel("Or paste one").fill(DESIGN.replace("full | gate", "full ^ gate"));
@@ -158,8 +176,8 @@ test("a pasted design is a hand-in too", async ({ page }) => {
 test("a draft is published with what it does said before, and a faulty one is refused with its line", async ({
   page,
 }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/exercises/4");
+  await course.signIn(page, "ines");
+  await page.goto(course.exercise("gray-turntable"));
   await page.getByRole("button", { name: "Exercise file" }).click();
   const file = page.getByRole("dialog").getByLabel("File", { exact: true });
   const text = await file.inputValue();
@@ -192,12 +210,12 @@ for (const theme of ["light", "dark"]) {
     await page.goto("/");
     await expect(page.getByLabel("Name")).toBeVisible();
     expect(await seriousFaults(page)).toEqual([]);
-    await signIn(page, "ines");
+    await course.signIn(page, "ines");
     expect(await seriousFaults(page)).toEqual([]);
     await page.getByRole("link", { name: /^Soren Grapevale, Hopper/ }).click();
     await expect(page.getByRole("switch", { name: /S7/ })).toBeVisible();
     expect(await seriousFaults(page)).toEqual([]);
-    await page.goto("/courses/1/exercises/1");
+    await page.goto(course.exercise("hopper-interlock"));
     await expect(page.getByRole("switch", { name: /S7/ })).toBeVisible();
     expect(await seriousFaults(page)).toEqual([]);
     await page.getByRole("button", { name: "Hand in" }).click();
@@ -207,8 +225,8 @@ for (const theme of ["light", "dark"]) {
 
 test("at a phone's width nothing has to be scrolled sideways but tables and sources", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
-  await signIn(page, "ines");
-  for (const path of ["/courses/1", "/courses/1/exercises/1", "/courses/1/hand-ins/1"]) {
+  await course.signIn(page, "ines");
+  for (const path of [course.course(), course.exercise("hopper-interlock"), course.handIn("own")]) {
     await page.goto(path);
     await expect(page.getByRole("grid").first()).toBeVisible();
     const wide = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
@@ -230,18 +248,18 @@ test("without the server the page says so and keeps what was typed", async ({ pa
 });
 
 test("an unknown hand-in and an unknown address are explained", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/hand-ins/99999");
+  await course.signIn(page, "ines");
+  await page.goto(`${course.course()}/hand-ins/99999`);
   await expect(page.getByRole("alert")).toContainText("doesn't exist");
   await page.goto("/nowhere");
   await expect(page.getByText("This page doesn't exist")).toBeVisible();
 });
 
 test("rules stand on the exercise, and a near miss shows the line before and after", async ({ page }) => {
-  await signIn(page, "ines");
+  await course.signIn(page, "ines");
   await page.getByRole("link", { name: "Reject flap", exact: true }).click();
   await expect(page.getByText("is built from NAND gates only")).toBeVisible();
-  await page.goto("/courses/1");
+  await page.goto(course.course());
   await page.getByLabel("Find a student").fill("Otis Marmalade");
   await page.getByRole("link", { name: "Otis Marmalade, Reject flap" }).click();
   await expect(page.getByText("nand g3(keep, heavy, unripe);")).toBeVisible();
@@ -251,14 +269,14 @@ test("rules stand on the exercise, and a near miss shows the line before and aft
 });
 
 test("the structure follows the row, and a symbol leads to its line and its table", async ({ page }) => {
-  await signIn(page, "ines");
-  await page.goto("/courses/1/hand-ins/19?row=011");
+  await course.signIn(page, "ines");
+  await page.goto(course.handIn("wrong", "?row=011"));
   const section = page.getByRole("region", { name: "Structure" });
   await expect(section.getByText("Row 011")).toBeVisible();
   await expect(section.getByText("motor, which is wrong here")).toBeVisible();
   await expect(section.getByRole("button", { name: "output motor, high" })).toBeVisible();
   // full = 1, gate = 1, run = 0: the motor rests, and that is right.
-  await page.goto("/courses/1/hand-ins/19?row=110");
+  await page.goto(course.handIn("wrong", "?row=110"));
   await expect(section.getByRole("button", { name: "output motor, low" })).toBeVisible();
   await expect(section.getByText("which is wrong here")).toHaveCount(0);
   await section.getByRole("button", { name: /^AND, line 3/ }).click();
@@ -276,8 +294,8 @@ test("the structure follows the row, and a symbol leads to its line and its tabl
 });
 
 test("a student sees the own structure, and not which outputs are wrong", async ({ page }) => {
-  await signIn(page, "abel");
-  await page.goto("/courses/1");
+  await course.signIn(page, "abel");
+  await page.goto(course.course());
   await page.getByRole("listitem").filter({ hasText: "Hopper interlock" }).getByRole("link").nth(1).click();
   const section = page.getByRole("region", { name: "Structure" });
   await expect(section.getByRole("group", { name: "Drawing of the structure" })).toBeVisible();

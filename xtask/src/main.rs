@@ -19,7 +19,7 @@ const HELP: &str = "cargo xtask TASK
   types   writes docs/openapi.json from the handlers, and the types of the browser from that
   findings  writes docs/findings.md from the list of codes
   agree   runs random programs through every engine for an hour (`agree 60` for a minute)
-  fuzz    feeds damaged files to both languages for an hour each (`fuzz 60` for a minute)
+  fuzz    feeds damaged files to every reader for an hour each (`fuzz 60` for a minute)
   layers  checks which crate imports which
   licences  checks the licences of what is shipped, and that nothing comes in two versions
   shots   takes docs/screenshots from the demo data
@@ -161,24 +161,33 @@ fn agree(seconds: &str) -> Outcome {
     Ok(())
 }
 
-/// Runs each fuzz target for so many seconds, from the corpus of its language; a crash fails. Needs `cargo fuzz`, which
-/// is installed when it is not there.
+/// What is fed to each fuzz target to begin with: the folders, and the ending of the files that are taken.
+const FUZZED: [(&str, &[&str], &str); 9] = [
+    ("verilog", &["crates/verilog/corpus/ok", "crates/verilog/corpus/err"], "v"),
+    ("vhdl", &["crates/vhdl/corpus/ok", "crates/vhdl/corpus/err"], "vhd"),
+    ("exercise", &["demo"], "toml"),
+    ("board", &["crates/board/boards"], "json"),
+    ("image", &["docs/schemas"], "json"),
+    ("vcd", &["fuzz/seeds/vcd"], "vcd"),
+    ("blif", &["fuzz/seeds/blif"], "blif"),
+    ("pla", &["fuzz/seeds/pla"], "pla"),
+    ("roster", &["fuzz/seeds/roster"], "csv"),
+];
+
+/// Runs each fuzz target for so many seconds, from what is there of its kind; a crash fails. Needs `cargo fuzz`, which is
+/// installed when it is not there.
 fn fuzz(seconds: &str) -> Outcome {
     let known = std::process::Command::new("cargo").args(["fuzz", "--version"]).output();
     if !known.is_ok_and(|o| o.status.success()) {
         cargo(&["install", "cargo-fuzz", "--version", "^0.13", "--locked"])?;
     }
-    for (target, ending) in [("verilog", "v"), ("vhdl", "vhd")] {
+    for (target, folders, ending) in FUZZED {
         let seeds = tools::root().join("fuzz/corpus").join(target);
         std::fs::create_dir_all(&seeds).map_err(|e| e.to_string())?;
-        for kind in ["ok", "err"] {
-            let folder = tools::root().join("crates").join(target).join("corpus").join(kind);
-            for entry in std::fs::read_dir(folder).map_err(|e| e.to_string())?.flatten() {
-                let path = entry.path();
-                if path.extension().is_some_and(|e| e == ending) {
-                    let name = format!("{kind}_{}", entry.file_name().to_string_lossy());
-                    std::fs::copy(&path, seeds.join(name)).map_err(|e| e.to_string())?;
-                }
+        for (k, folder) in folders.iter().enumerate() {
+            for path in tools::files_below(&tools::root().join(folder), ending)? {
+                let text = path.to_string_lossy().replace(['/', '\\'], "_");
+                std::fs::copy(&path, seeds.join(format!("{k}{text}"))).map_err(|e| e.to_string())?;
             }
         }
         say(&format!("{target}: {seconds} s …"));

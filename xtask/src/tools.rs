@@ -99,3 +99,21 @@ pub(crate) fn spawn_demo(address: &str) -> Result<Running, String> {
     }
     Ok(running)
 }
+
+/// Files with an ending in a folder and those below it, in order.
+pub(crate) fn files_below(folder: &Path, ending: &str) -> Result<Vec<PathBuf>, String> {
+    let mut found = Vec::new();
+    let mut folders = vec![folder.to_owned()];
+    while let Some(folder) = folders.pop() {
+        let entries = std::fs::read_dir(&folder).map_err(|e| format!("{}: {e}", folder.display()))?;
+        for path in entries.flatten().map(|e| e.path()) {
+            if path.is_dir() {
+                folders.push(path);
+            } else if path.extension().is_some_and(|e| e == ending) {
+                found.push(path);
+            }
+        }
+    }
+    found.sort();
+    Ok(found)
+}

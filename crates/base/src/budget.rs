@@ -2,10 +2,13 @@
 //!
 //! A budget counts steps, not seconds, so that the same input ends the same way on any machine; a caller that
 //! watches a clock cancels through the shared flag.
+//!
+//! A share is a clone with steps of its own. Whatever a share uses is charged to the question that it belongs to, too, so
+//! that shares of shares end, however many of them there are.
 
 use std::fmt;
 use std::sync::Arc;
-use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 
 /// What ran out.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -49,13 +52,19 @@ pub struct Budget {
     depth: u32,
     depth_limit: u32,
     cancelled: Option<Arc<AtomicBool>>,
+    question: Arc<AtomicU64>,
 }
+
+/// Steps that a question may use with all its shares together, as a multiple of those of its first pass.
+const SHARES: u64 = 20;
 
 impl Budget {
     /// The budget of one student's hand-in: ample for any lab exercise, small enough that a hostile file ends
     /// within seconds (200 levels, 300 million steps, 4 million bits).
     pub fn hand_in() -> Self {
-        Self { steps: 300_000_000, bits: 4_000_000, depth: 0, depth_limit: 200, cancelled: None }
+        let steps = 300_000_000;
+        let question = Arc::new(AtomicU64::new(SHARES * steps));
+        Self { steps, bits: 4_000_000, depth: 0, depth_limit: 200, cancelled: None, question }
     }
 
     /// For work of a known size that belongs to no question, such as minimising a table or trying all levels of a few inputs.
@@ -71,6 +80,20 @@ impl Budget {
     /// Steps that may still be used.
     pub fn steps_left(&self) -> u64 {
         self.steps
+    }
+
+    /// Work that may use some of the steps: what it uses is charged here as well.
+    pub fn share<T>(&mut self, steps: u64, work: impl FnOnce(&mut Budget) -> T) -> T {
+        let given = steps.min(self.steps);
+        let mut share = self.clone().with_steps(given);
+        let done = work(&mut share);
+        self.steps -= given - share.steps.min(given);
+        done
+    }
+
+    /// Steps that the question may still use with all its shares together.
+    pub fn question_left(&self) -> u64 {
+        self.question.load(Ordering::Relaxed)
     }
 
     /// The same with another number of steps.
@@ -104,12 +127,15 @@ impl Budget {
         if self.cancelled.as_ref().is_some_and(|flag| flag.load(Ordering::Relaxed)) {
             return Err(Exhausted(Resource::Cancelled));
         }
-        match self.steps.checked_sub(n) {
-            Some(left) => {
+        // Not one operation: where two threads answer one question, a few steps may go uncounted.
+        let question = self.question.load(Ordering::Relaxed).checked_sub(n);
+        self.question.store(question.unwrap_or(0), Ordering::Relaxed);
+        match (self.steps.checked_sub(n), question) {
+            (Some(left), Some(_)) => {
                 self.steps = left;
                 Ok(())
             }
-            None => {
+            _ => {
                 self.steps = 0;
                 Err(Exhausted(Resource::Steps))
             }
@@ -158,6 +184,34 @@ mod tests {
         assert_eq!(budget.spend(10), Ok(()));
         assert_eq!(budget.spend(1), Err(Exhausted(Resource::Steps)));
         assert_eq!(budget.spend_bits(u64::MAX), Err(Exhausted(Resource::Bits)));
+    }
+
+    #[test]
+    fn a_share_is_charged_to_what_it_was_taken_from() {
+        let mut budget = Budget::hand_in().with_steps(100);
+        assert_eq!(budget.share(60, |share| share.spend(50)), Ok(()));
+        assert_eq!(budget.steps_left(), 50);
+        // No more than there is.
+        assert_eq!(budget.share(1_000, |share| share.spend(51)), Err(Exhausted(Resource::Steps)));
+        assert_eq!(budget.steps_left(), 0);
+    }
+
+    #[test]
+    fn shares_of_their_own_end_with_the_question() {
+        let whole = Budget::hand_in();
+        let first = whole.question_left();
+        let mut used = 0;
+        // Each asks for as much as the first pass had: some of them are refused in the end.
+        let refused = (0..2 * SHARES).filter(|_| {
+            let mut share = whole.clone().with_steps(300_000_000);
+            let done = share.spend(300_000_000);
+            used += u64::from(done.is_ok()) * 300_000_000;
+            done.is_err()
+        });
+        assert_eq!(refused.count() as u64, SHARES);
+        assert_eq!((used, whole.question_left()), (first, 0));
+        // Work that belongs to no question is not touched by it.
+        assert_eq!(Budget::of_steps(10).spend(10), Ok(()));
     }
 
     #[test]

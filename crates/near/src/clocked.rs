@@ -37,12 +37,8 @@ pub(crate) fn search(
             break;
         }
         // A trial takes a share, so that one long trial leaves room for the others.
-        let mut share = budget.clone().with_steps(budget.steps_left() / 4);
-        let before = share.steps_left();
-        let equal = is_equal(reference, &variant.machine, &search.protocol, &mut share);
-        if budget.spend(before - share.steps_left()).is_err() {
-            break;
-        }
+        let equal =
+            budget.share(budget.steps_left() / 4, |b| is_equal(reference, &variant.machine, &search.protocol, b));
         if equal {
             found.push(variant.near);
         }

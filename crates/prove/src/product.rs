@@ -246,10 +246,8 @@ fn from_roots(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Result
 
 /// Stimulus that stays for long, passed in leaps: what waits for a prescaler comes, too. `None` where nothing is added.
 fn held(pair: &mut Pair<'_>, roots: &[Key], found: &Found, budget: &mut Budget) -> Result<Option<Found>, Exhausted> {
-    let mut share = budget.clone().with_steps(budget.steps_left() / 2);
-    let before = share.steps_left();
-    let held = alone::hold(pair, &roots[0], found.unseen.clone(), KEPT as u64 / 2, &mut share);
-    budget.spend(before - share.steps_left())?;
+    let held = budget
+        .share(budget.steps_left() / 2, |b| alone::hold(pair, &roots[0], found.unseen.clone(), KEPT as u64 / 2, b));
     Ok(match held? {
         None => None,
         Some(Held::Right { cycles, unseen }) => Some(Found {
@@ -286,8 +284,7 @@ fn set_bits(key: &mut Key, state: &[bool]) {
 /// A difference in the first cycles, for inputs that stimulus didn't come upon.
 fn near_the_start(pair: &mut Pair<'_>, roots: &[Key], budget: &mut Budget) -> Option<Difference> {
     let root = roots.first()?;
-    let mut share = budget.clone().with_steps(budget.steps_left() / 4);
-    let cycles = induction::few_cycles(pair, root, &mut share).ok().flatten()?;
+    let cycles = budget.share(budget.steps_left() / 4, |b| induction::few_cycles(pair, root, b)).ok().flatten()?;
     let mut recorder = Recorder::new(pair.protocol.inputs as usize);
     pair.set_keys(&[root]);
     for (n, levels) in cycles.iter().enumerate() {
@@ -304,11 +301,7 @@ fn for_ever(pair: &mut Pair<'_>, roots: &[Key], found: Found, budget: &mut Budge
     if !matches!(found.equality, Equality::Matched { .. }) || found.difference.is_some() {
         return found;
     }
-    let mut share = budget.clone().with_steps(budget.steps_left() / 3);
-    let before = share.steps_left();
-    let proved = induction::proves(pair, roots, &mut share).unwrap_or(false);
-    // What it took is no more than the third that was left.
-    let _ = budget.spend(before - share.steps_left());
+    let proved = budget.share(budget.steps_left() / 3, |b| induction::proves(pair, roots, b)).unwrap_or(false);
     if proved { Found { equality: Equality::Induced, unseen: Unseen::default(), ..found } } else { found }
 }
 
@@ -487,10 +480,7 @@ impl Recorder {
 /// With no input but a reset there is one path: its stretches of counting are passed at once. `None` where that doesn't
 /// tell.
 fn in_leaps(pair: &mut Pair<'_>, root: &Key, budget: &mut Budget) -> Result<Option<Found>, Exhausted> {
-    let mut share = budget.clone().with_steps(budget.steps_left() / 2);
-    let before = share.steps_left();
-    let found = alone::follow(pair, root, KEPT as u64 / 2, &mut share)?;
-    budget.spend(before - share.steps_left())?;
+    let found = budget.share(budget.steps_left() / 2, |b| alone::follow(pair, root, KEPT as u64 / 2, b))?;
     let equal = |equality, cycles| Found {
         equality,
         compared: cycles,

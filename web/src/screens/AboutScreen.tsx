@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
 import { notices } from "@/api/client";
 import { ErrorNote, Loading } from "@/kit/notes";
+import { Trail } from "@/kit/Trail";
 
 /** What the program is, and whose work it is built with. */
 export function AboutScreen() {
@@ -9,11 +9,7 @@ export function AboutScreen() {
   return (
     <>
       <title>About · Zesty Gate</title>
-      <nav aria-label="Way back" className="text-sm">
-        <Link className="underline" to="/">
-          Start
-        </Link>
-      </nav>
+      <Trail to={[["Start", "/"]]} here="About" />
       <div className="ledger mb-4 pb-2">
         <h1 className="text-2xl font-bold">About Zesty Gate</h1>
         <p className="text-ink-soft">Version {__VERSION__}</p>

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { answered, api } from "@/api/client";
 import type { ExercisePage } from "@/api/schema";
 import { useRowCursor } from "@/cursor/useRowCursor";
@@ -19,8 +19,10 @@ import { HandInButton, HandInList } from "@/features/hand-in";
 import { useRole } from "@/features/session";
 import { WavesSection } from "@/features/waves";
 import { Button } from "@/kit/Button";
+import { useCommands } from "@/kit/commands";
 import { download } from "@/kit/download";
 import { Empty, ErrorNote, Loading } from "@/kit/notes";
+import { Trail } from "@/kit/Trail";
 import { useKey } from "./useKey";
 
 const LINK = "border border-rule-strong rounded-sm bg-sheet px-3 py-1.5 font-medium hover:bg-tint";
@@ -50,6 +52,7 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
   const role = useRole(course);
   const staff = role !== "student";
   const queries = useQueryClient();
+  const navigate = useNavigate();
   const [params] = useSearchParams();
   const cursor = useRowCursor(page.inputs.length);
   const benchOf = useMemo(() => ({ course, exercise: page.id }), [course, page.id]);
@@ -63,14 +66,21 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
       ),
   });
   const preset = params.get("for");
+  const own = `/courses/${course}/exercises/${page.id}`;
+  const goTo = (title: string, rest: string) => ({
+    title,
+    group: "This exercise",
+    run: () => navigate(`${own}${rest}`),
+  });
+  useCommands([
+    goTo("Open the scratch pad", "/pad"),
+    goTo("Print the handout", "/handout"),
+    ...(staff ? [goTo("Open the workings", "/workings"), goTo("Print the key", "/key")] : []),
+  ]);
   return (
     <>
       <title>{`${page.title} · Zesty Gate`}</title>
-      <nav aria-label="Way back" className="text-sm">
-        <Link className="underline" to={`/courses/${course}`}>
-          {staff ? "Pass sheet" : "Your exercises"}
-        </Link>
-      </nav>
+      <Trail to={[[staff ? "Pass sheet" : "Your exercises", `/courses/${course}`]]} here={page.title} />
       <div className="ledger flex flex-wrap items-end gap-3 pb-2">
         <div className="grow">
           <h1 className="text-2xl font-bold">{page.title}</h1>

@@ -10,9 +10,12 @@ import { useRole } from "@/features/session";
 import { budgetWords, isLimited, proofWords, VerdictView } from "@/features/verdict";
 import { WavesSection } from "@/features/waves";
 import { Button } from "@/kit/Button";
+import { useCommands } from "@/kit/commands";
 import { ErrorNote, Loading } from "@/kit/notes";
 import { Prose } from "@/kit/Prose";
 import { StateMark } from "@/kit/StateMark";
+import { Trail } from "@/kit/Trail";
+import { say } from "@/kit/toast";
 import { useKey } from "./useKey";
 
 /** What a person who may sign off can do here. */
@@ -23,7 +26,20 @@ function Actions({ course, page }: { course: number; page: HandInPage }) {
     mutationFn: () => recheck(course, page.id),
     onSuccess: () => setTimeout(refresh, 400),
   });
-  const sign = useMutation({ mutationFn: () => signOff(course, page.id), onSuccess: refresh });
+  const sign = useMutation({
+    mutationFn: () => signOff(course, page.id),
+    onSuccess: () => {
+      say(`Signed off: ${page.student}, ${page.title}.`);
+      return refresh();
+    },
+  });
+  const signs = page.cell.signed_off === null && !sign.isPending;
+  useCommands([
+    ...(page.cell.state !== "waiting"
+      ? [{ title: "Check this hand-in again", group: "This hand-in", run: () => again.mutate() }]
+      : []),
+    ...(signs ? [{ title: "Sign this hand-in off", group: "This hand-in", run: () => sign.mutate() }] : []),
+  ]);
   return (
     <div className="flex flex-wrap items-center gap-2">
       {(again.isError || sign.isError) && <ErrorNote error={again.error ?? sign.error} />}
@@ -50,15 +66,13 @@ function Head({ course, page, staff }: { course: number; page: HandInPage; staff
   const waiting = page.verdict === null;
   return (
     <>
-      <nav aria-label="Way back" className="flex gap-2 text-sm">
-        <Link className="underline" to={`/courses/${course}`}>
-          {staff ? "Pass sheet" : "Your exercises"}
-        </Link>
-        <span aria-hidden="true">/</span>
-        <Link className="underline" to={`/courses/${course}/exercises/${page.exercise}`}>
-          {page.title}
-        </Link>
-      </nav>
+      <Trail
+        to={[
+          [staff ? "Pass sheet" : "Your exercises", `/courses/${course}`],
+          [page.title, `/courses/${course}/exercises/${page.exercise}`],
+        ]}
+        here={`${page.student}, attempt ${page.cell.attempt}`}
+      />
       <div className="ledger flex flex-wrap items-center gap-x-4 gap-y-2 pb-2">
         <StateMark mark={mark} size={36} />
         <div className="min-w-0 grow basis-80">

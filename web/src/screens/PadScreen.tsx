@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 import { answered, api } from "@/api/client";
 import { attemptPad, PadView, padKey } from "@/features/pad";
 import { useRole, useStart } from "@/features/session";
 import { ErrorNote, Loading } from "@/kit/notes";
+import { Trail } from "@/kit/Trail";
 import { useKey } from "./useKey";
 
 /** A number in the address; null when it is none. */
@@ -46,15 +47,13 @@ export function PadScreen() {
   return (
     <>
       <title>{`Scratch pad: ${page.data.title} · Zesty Gate`}</title>
-      <nav aria-label="Way back" className="flex gap-2 text-sm">
-        <Link className="underline" to={`/courses/${course}`}>
-          {staff ? "Pass sheet" : "Your exercises"}
-        </Link>
-        <span aria-hidden="true">/</span>
-        <Link className="underline" to={`/courses/${course}/exercises/${exercise}`}>
-          {page.data.title}
-        </Link>
-      </nav>
+      <Trail
+        to={[
+          [staff ? "Pass sheet" : "Your exercises", `/courses/${course}`],
+          [page.data.title, `/courses/${course}/exercises/${exercise}`],
+        ]}
+        here="Scratch pad"
+      />
       <div className="ledger pb-2">
         <h1 className="text-2xl font-bold">Scratch pad</h1>
         <p className="text-ink-soft">

@@ -1,10 +1,10 @@
 import { useMutation } from "@tanstack/react-query";
-import { Link } from "react-router";
 import { openDump } from "@/api/client";
 import { Divider } from "@/features/divider";
 import { DumpView } from "@/features/waves";
 import { FILE } from "@/kit/Field";
 import { ErrorNote, Loading } from "@/kit/notes";
+import { Trail } from "@/kit/Trail";
 import { useKey } from "./useKey";
 
 /** Helpers that belong to no exercise: a waveform file, the terminal count of a divider. */
@@ -14,11 +14,7 @@ export function ToolsScreen() {
   return (
     <>
       <title>Tools · Zesty Gate</title>
-      <nav aria-label="Way back" className="text-sm">
-        <Link className="underline" to={`/courses/${course}`}>
-          Pass sheet
-        </Link>
-      </nav>
+      <Trail to={[["Pass sheet", `/courses/${course}`]]} here="Tools" />
       <div className="ledger mb-4 pb-2">
         <h1 className="text-2xl font-bold">Tools</h1>
         <p className="text-ink-soft">Helpers that belong to no exercise; nothing here is kept.</p>

@@ -7,6 +7,7 @@ import { useRole } from "@/features/session";
 import { savingWords, useSavedWorkings, useWorkings, WorkingsView } from "@/features/workings";
 import { Choice } from "@/kit/Choice";
 import { ErrorNote, Loading } from "@/kit/notes";
+import { Trail } from "@/kit/Trail";
 import { useStored } from "@/kit/useStored";
 import { useKey } from "./useKey";
 
@@ -37,15 +38,13 @@ function Page({ course, exercise, start, onReload }: PageProps) {
   return (
     <>
       <title>{`Workings of ${draft.title} · Zesty Gate`}</title>
-      <nav aria-label="Way back" className="text-sm print:hidden">
-        <Link className="underline" to={`/courses/${course}`}>
-          Pass sheet
-        </Link>{" "}
-        /{" "}
-        <Link className="underline" to={base}>
-          {draft.title}
-        </Link>
-      </nav>
+      <Trail
+        to={[
+          ["Pass sheet", `/courses/${course}`],
+          [draft.title, base],
+        ]}
+        here="Workings"
+      />
       <div className="ledger mb-5 flex flex-wrap items-end gap-x-4 gap-y-2 pb-2">
         <div className="min-w-60 grow">
           <h1 className="sr-only">Workings of {draft.title}</h1>

@@ -290,16 +290,16 @@ impl Stage<'_> {
         budget: &mut Budget,
     ) -> Result<prove::Measured, Exhausted> {
         if let Some(mut leaper) = prove::Leaper::new(&self.design, walker) {
-            let mut share = budget.clone().with_steps(budget.steps_left() / 4);
-            let before = share.steps_left();
-            let mut found = prove::measure(&mut leaper, 3, cycles, &mut share);
-            if let Ok(measured) = &mut found
-                && let Some((period, high)) = measured.steady()
-                && !measured.repeats
-            {
-                measured.repeats = leaper.keeps(period, high, &mut share)?;
-            }
-            budget.spend(before - share.steps_left())?;
+            let found = budget.share(budget.steps_left() / 4, |share| -> Result<_, Exhausted> {
+                let mut found = prove::measure(&mut leaper, 3, cycles, share);
+                if let Ok(measured) = &mut found
+                    && let Some((period, high)) = measured.steady()
+                    && !measured.repeats
+                {
+                    measured.repeats = leaper.keeps(period, high, share)?;
+                }
+                Ok(found)
+            })?;
             if let Ok(measured) = found
                 && !measured.is_cut_short(cycles)
             {

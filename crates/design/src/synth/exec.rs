@@ -1,22 +1,19 @@
 //! Runs a process symbolically: statements become and-inverter logic over the levels of the signals it reads.
 
 mod branches;
+mod calls;
+mod expressions;
 
 use super::diagnostics as say;
-use super::word::{Bit, Word, constant, places, to_constant};
-use crate::expr::{BinaryOp, Expr, ExprKind, SystemFunction, UnknownCondition};
-use crate::ids::{ExprId, SubprogramId, VariableId};
-use crate::model::{Design, SignalKind, Subprogram};
+use super::word::{Bit, places};
+use crate::expr::ExprKind;
+use crate::ids::{ExprId, SubprogramId};
+use crate::model::{Design, SignalKind};
 use crate::netlist::{Lit, Netlist};
 use crate::process::{AssignMode, Stmt, StmtKind, Storage, Target, WaitKind};
 use base::{Budget, Diagnostic, Exhausted, Id, Span};
 use rustc_hash::FxHashMap as HashMap;
 use std::collections::{BTreeMap, BTreeSet};
-
-/// Steps that a call of a subprogram within itself takes, beside its statements: such calls double fast.
-const OWN_CALL: u64 = 2_000;
-/// Steps of a call.
-const CALL: u64 = 200;
 
 /// A bit of storage: signals first, then variables, each from its least significant bit.
 pub(super) type Slot = u32;
@@ -304,204 +301,6 @@ impl<'a> Executor<'a> {
         self.reads.bit(self.net, slot)
     }
 
-    // ---- expressions ----
-
-    /// The value of an expression. Nodes are taken in order of their ids, operands first, so that no depth of
-    /// nesting can overflow the stack.
-    pub(super) fn expr(&mut self, root: ExprId) -> Result<Word, Halt> {
-        let mut wanted = BTreeSet::from([root]);
-        let mut stack = vec![root];
-        // Of a choice whose condition is constant and whose arms call functions only one arm is looked at, so that a
-        // recursion ends.
-        let mut chosen: HashMap<ExprId, ExprId> = HashMap::default();
-        while let Some(id) = stack.pop() {
-            let mut operands = self.operands(id);
-            if let ExprKind::Select { condition, then, otherwise, .. } = &self.design.exprs[id].kind
-                && (self.slots.calls(self.design, *then) || self.slots.calls(self.design, *otherwise))
-            {
-                let c = self.expr(*condition)?.first().copied().unwrap_or(Bit::X);
-                let arm = match self.net.taken(c) {
-                    Lit::TRUE => Some(*then),
-                    Lit::FALSE if c.unknown == Lit::FALSE && c.floating == Lit::FALSE => Some(*otherwise),
-                    _ => None,
-                };
-                if let Some(arm) = arm {
-                    chosen.insert(id, arm);
-                    operands = vec![arm];
-                }
-            }
-            for operand in operands {
-                if wanted.insert(operand) {
-                    stack.push(operand);
-                }
-            }
-        }
-        let mut done: HashMap<ExprId, Word> =
-            HashMap::with_capacity_and_hasher(wanted.len(), rustc_hash::FxBuildHasher);
-        for id in wanted {
-            let word = match chosen.get(&id).and_then(|arm| done.get(arm)) {
-                Some(word) => word.clone(),
-                None => self.node(id, &done)?,
-            };
-            done.insert(id, word);
-        }
-        Ok(done.remove(&root).unwrap_or_default())
-    }
-
-    /// The nodes whose values a node needs; a slice of plain storage needs none.
-    fn operands(&self, id: ExprId) -> Vec<ExprId> {
-        match &self.design.exprs[id].kind {
-            ExprKind::Slice { base, .. } if self.storage_of(*base).is_some() => Vec::new(),
-            // A call binds its arguments itself.
-            ExprKind::Call { .. } => Vec::new(),
-            kind => kind.operands(),
-        }
-    }
-
-    /// A constant; that a weak level was met is kept.
-    fn constant(&mut self, value: &logic::LogicVector, span: Span) -> Word {
-        if value.bits().any(|level| matches!(level, logic::Level::WeakZero | logic::Level::WeakOne)) {
-            self.weak = Some(span);
-        }
-        constant(value)
-    }
-
-    fn node(&mut self, id: ExprId, done: &HashMap<ExprId, Word>) -> Result<Word, Halt> {
-        let design = self.design;
-        let Expr { kind, width, span } = &design.exprs[id];
-        let value = |e: &ExprId| done.get(e).map_or(&[][..], Vec::as_slice);
-        self.budget.spend(u64::from(*width) + 1)?;
-        let before = self.net.len();
-        self.net.set_origin(Some(*span));
-        let word = match kind {
-            ExprKind::Const(value) => self.constant(value, *span),
-            ExprKind::Signal(s) => self.load_all(Storage::Signal(*s), *width),
-            ExprKind::Variable(v) => self.load_all(Storage::Variable(*v), *width),
-            ExprKind::Slice { base, low } => match self.storage_of(*base) {
-                Some(storage) => {
-                    let first = self.slots.of(storage) + low;
-                    (first..first + width).map(|slot| self.load(slot)).collect()
-                }
-                None => value(base)[*low as usize..(low + width) as usize].to_vec(),
-            },
-            ExprKind::Element { base, index, stride } => self.element(value(base), value(index), *stride, *width)?,
-            ExprKind::Unary(op, a) => self.net.unary(*op, value(a)),
-            ExprKind::Binary { op, signed, unknowns, left, right } => {
-                let (a, b) = (value(left), value(right));
-                match op {
-                    BinaryOp::Pow => {
-                        // Each bit of the exponent that is not known to be 0 costs two multiplications.
-                        let steps = b.iter().filter(|bit| bit.to_level() != Some(logic::Level::Zero)).count() as u64;
-                        self.room(steps.saturating_mul(a.len() as u64 * a.len() as u64 * 16))?;
-                        self.net.power(*signed, a, b)
-                    }
-                    BinaryOp::Mul | BinaryOp::Div | BinaryOp::Rem | BinaryOp::Mod => {
-                        self.room(a.len() as u64 * b.len() as u64 * 16)?;
-                        self.net.binary(*op, *signed, *unknowns, a, b)
-                    }
-                    _ => self.net.binary(*op, *signed, *unknowns, a, b),
-                }
-            }
-            ExprKind::Select { condition, then, otherwise, unknown } => {
-                let c = value(condition).first().copied().unwrap_or(Bit::X);
-                let (t, o) = (value(then), value(otherwise));
-                match unknown {
-                    UnknownCondition::Merge => self.net.select_merge(c, t, o),
-                    UnknownCondition::Otherwise => {
-                        let taken = self.net.taken(c);
-                        t.iter().zip(o).map(|(t, o)| self.net.choose(taken, *t, *o)).collect()
-                    }
-                }
-            }
-            // What a simulation says besides is nothing of the hardware.
-            ExprKind::Checked { value: a, .. } => value(a).to_vec(),
-            ExprKind::Concat(parts) => parts.iter().rev().flat_map(|p| value(p).iter().copied()).collect(),
-            ExprKind::Resize { value: a, signed } => {
-                let mut word = value(a).to_vec();
-                let fill = match word.last() {
-                    Some(top) if *signed => *top,
-                    _ => Bit::known(Lit::FALSE),
-                };
-                word.resize(*width as usize, fill);
-                word
-            }
-            ExprKind::Call { subprogram, arguments } => {
-                let arguments: Vec<(ExprId, Option<Target>)> = arguments.iter().map(|a| (*a, None)).collect();
-                let result = self.call(*subprogram, &arguments)?;
-                result.unwrap_or_else(|| vec![Bit::X; *width as usize])
-            }
-            ExprKind::System(
-                SystemFunction::Rising(s, bit) | SystemFunction::Falling(s, bit) | SystemFunction::Reached(s, bit, _),
-            ) => {
-                let slot = self.slots.of(Storage::Signal(*s)) + bit;
-                let rising =
-                    matches!(kind, ExprKind::System(SystemFunction::Rising(..) | SystemFunction::Reached(_, _, true)));
-                self.clocks.insert(Clock { slot, rising });
-                self.reads.bit(self.net, slot);
-                vec![Bit::known(Lit::from(self.edge))]
-            }
-            ExprKind::Real { op, operands } => self.real(*op, operands, done, (*width, *span))?,
-            ExprKind::System(_) | ExprKind::Text { .. } | ExprKind::Format(_) | ExprKind::Scan(_) => {
-                self.diagnostics.push(say::simulation_only("This value", *span));
-                return Err(Halt::Reported);
-            }
-        };
-        self.budget.spend((self.net.len() - before) as u64)?;
-        self.room(0)?;
-        Ok(word)
-    }
-
-    /// Pays for so many nodes to come, where there is room for them.
-    fn room(&mut self, nodes: u64) -> Result<(), Exhausted> {
-        if nodes > MOST_NODES || self.net.len() as u64 > MOST_NODES - nodes {
-            return Err(Exhausted(base::Resource::Memory));
-        }
-        self.budget.spend(nodes)
-    }
-
-    /// Real numbers of constants are constants; hardware has none.
-    fn real(
-        &mut self,
-        op: crate::real::RealOp,
-        operands: &[ExprId],
-        done: &HashMap<ExprId, Word>,
-        (width, span): (u32, Span),
-    ) -> Result<Word, Halt> {
-        let known: Option<Vec<_>> =
-            operands.iter().map(|o| to_constant(done.get(o).map_or(&[][..], Vec::as_slice))).collect();
-        if let Some(known) = known {
-            return Ok(constant(&crate::real::real_value(op, &known, width)));
-        }
-        self.diagnostics.push(say::simulation_only("A real number", span));
-        Err(Halt::Reported)
-    }
-
-    fn element(&mut self, base: &[Bit], index: &[Bit], stride: u32, width: u32) -> Result<Word, Halt> {
-        if let Some(k) = to_constant(index).and_then(|c| c.to_i64()) {
-            let at = k.checked_mul(i64::from(stride));
-            let pick = |i: usize| {
-                let place = at.and_then(|at| usize::try_from(at.checked_add(i as i64)?).ok());
-                place.and_then(|place| base.get(place)).copied().unwrap_or(Bit::X)
-            };
-            return Ok((0..width as usize).map(pick).collect());
-        }
-        self.budget.spend(base.len() as u64 * 4)?;
-        Ok(self.net.element(base, index, stride as usize, width as usize))
-    }
-
-    fn storage_of(&self, id: ExprId) -> Option<Storage> {
-        match self.design.exprs[id].kind {
-            ExprKind::Signal(s) => Some(Storage::Signal(s)),
-            ExprKind::Variable(v) => Some(Storage::Variable(v)),
-            _ => None,
-        }
-    }
-
-    fn load_all(&mut self, storage: Storage, width: u32) -> Word {
-        let first = self.slots.of(storage);
-        (first..first + width).map(|slot| self.load(slot)).collect()
-    }
-
     // ---- statements ----
 
     fn statements(&mut self, list: &[Stmt]) -> Result<(), Halt> {
@@ -627,86 +426,6 @@ impl<'a> Executor<'a> {
             }
         }
         Ok(())
-    }
-
-    /// Runs a subprogram; gives the result of a function. Within a call of itself it has variables of its own.
-    fn call(&mut self, id: SubprogramId, arguments: &[(ExprId, Option<Target>)]) -> Result<Option<Word>, Halt> {
-        let design = self.design;
-        let subprogram = &design.subprograms[id];
-        self.budget.enter()?;
-        self.budget.spend(CALL)?;
-        let mut values = Vec::with_capacity(arguments.len());
-        for (argument, _) in arguments {
-            values.push(self.expr(*argument)?);
-        }
-        let kept = if self.calls.contains(&id) { self.cells_of(subprogram)? } else { Vec::new() };
-        for ((variable, _), value) in subprogram.parameters.iter().zip(&values) {
-            let first = self.slots.of(Storage::Variable(*variable));
-            for (i, bit) in value.iter().enumerate() {
-                self.set((first + i as u32, AssignKey::Now), Cell { bit: *bit, hold: Lit::FALSE });
-            }
-        }
-        if let Some(result) = subprogram.result {
-            let first = self.slots.of(Storage::Variable(result));
-            for i in 0..design.type_width(design.variables[result].ty) {
-                self.set((first + i, AssignKey::Now), Cell { bit: Bit::X, hold: Lit::FALSE });
-            }
-        }
-        let outer = std::mem::take(&mut self.leaving);
-        self.calls.push(id);
-        self.statements(&subprogram.body)?;
-        self.calls.pop();
-        self.leaving = outer;
-        let width = |variable| design.type_width(design.variables[variable].ty);
-        let result = subprogram.result.map(|r| self.load_all(Storage::Variable(r), width(r)));
-        let mut back = Vec::new();
-        for ((variable, _), (_, target)) in subprogram.parameters.iter().zip(arguments) {
-            if let Some(target) = target {
-                back.push((target, self.load_all(Storage::Variable(*variable), target.width)));
-            }
-        }
-        for (slot, cell) in kept {
-            self.set((slot, AssignKey::Now), cell);
-        }
-        for (target, value) in back {
-            self.assign(std::slice::from_ref(target), &value, AssignMode::Blocking)?;
-        }
-        self.budget.leave();
-        Ok(result)
-    }
-
-    /// What the variables of a subprogram hold.
-    fn cells_of(&mut self, subprogram: &Subprogram) -> Result<Vec<(Slot, Cell)>, Halt> {
-        self.budget.spend(OWN_CALL)?;
-        let mut variables: BTreeSet<VariableId> = subprogram.parameters.iter().map(|(v, _)| *v).collect();
-        variables.extend(subprogram.result);
-        let mut stack: Vec<&Stmt> = subprogram.body.iter().collect();
-        let mut targets: Vec<&Target> = Vec::new();
-        while let Some(stmt) = stack.pop() {
-            match &stmt.kind {
-                StmtKind::Assign { targets: list, .. } => targets.extend(list),
-                StmtKind::If { then, otherwise, .. } => stack.extend(then.iter().chain(otherwise.iter().flatten())),
-                StmtKind::Case { arms, default, .. } => {
-                    stack.extend(arms.iter().flat_map(|a| &a.body).chain(default.iter().flatten()));
-                }
-                StmtKind::Loop { body, step, .. } => stack.extend(body.iter().chain(step)),
-                StmtKind::Block { body, .. } => stack.extend(body),
-                StmtKind::Call { arguments, .. } => targets.extend(arguments.iter().filter_map(|(_, t)| t.as_ref())),
-                _ => {}
-            }
-        }
-        variables.extend(targets.into_iter().filter_map(|t| match t.storage {
-            Storage::Variable(v) => Some(v),
-            Storage::Signal(_) => None,
-        }));
-        let mut kept = Vec::new();
-        for variable in variables {
-            let first = self.slots.of(Storage::Variable(variable));
-            let width = self.design.type_width(self.design.variables[variable].ty);
-            self.budget.spend(u64::from(width))?;
-            kept.extend((first..first + width).filter_map(|s| Some((s, self.cell((s, AssignKey::Now))?))));
-        }
-        Ok(kept)
     }
 }
 

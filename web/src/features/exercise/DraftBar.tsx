@@ -6,6 +6,7 @@ import type { PublishPreview } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { ErrorNote } from "@/kit/notes";
 import { Sheet } from "@/kit/Sheet";
+import { say } from "@/kit/toast";
 import { OwnCheckNote } from "./OwnCheckNote";
 import { RevisionsSheet } from "./RevisionsSheet";
 
@@ -52,6 +53,7 @@ export function DraftBar({ course, exercise, isSaved, onPublished, onDiscarded, 
   const publish = useMutation({
     mutationFn: () => publishExercise(course, exercise, version),
     onSuccess: async (saved) => {
+      say("Published; students see it as it is now.");
       onPublished(saved.version);
       setOpen(null);
       await again();
@@ -61,6 +63,7 @@ export function DraftBar({ course, exercise, isSaved, onPublished, onDiscarded, 
     mutationFn: () => discardDraft(course, exercise, version),
     onSuccess: async () => {
       const isGone = preview.data?.is_first === true;
+      say(isGone ? "The exercise that was never published is gone." : "The draft is discarded.");
       setOpen(null);
       await again();
       if (isGone) navigate(`/courses/${course}`);

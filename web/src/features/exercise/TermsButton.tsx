@@ -7,6 +7,7 @@ import { fromField, toField, zone } from "@/kit/dates";
 import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";
 import { Sheet } from "@/kit/Sheet";
+import { say } from "@/kit/toast";
 import { Extensions } from "./Extensions";
 import { SHOWN } from "./terms";
 
@@ -24,7 +25,9 @@ function Form({ course, exercise, terms, students, onClose }: Props & { onClose:
   const save = useMutation({
     mutationFn: () => saveTerms(course, exercise, values),
     onSuccess: async () => {
-      await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "start" });
+      const again = () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "start" });
+      say("The times are set.", () => saveTerms(course, exercise, terms).then(again, again));
+      await again();
       onClose();
     },
   });

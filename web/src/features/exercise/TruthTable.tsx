@@ -2,6 +2,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, useEffect, useRef } from "react";
 import type { Column } from "@/api/schema";
 import { type RowCursor, rowText } from "@/cursor/useRowCursor";
+import { useCommands } from "@/kit/commands";
 import { Level } from "@/kit/Level";
 
 interface Props {
@@ -61,6 +62,11 @@ export function TruthTable({ inputs, outputs, actual, cursor, rows, label, maxHe
   useEffect(() => {
     if (here >= 0) lines.scrollToIndex(here);
   }, [here, lines]);
+  useCommands([
+    { title: "Move the row cursor", group: "Truth table", keys: "Arrow keys" },
+    { title: "Eight rows up or down", group: "Truth table", keys: "Page Up, Page Down" },
+    { title: "First or last row", group: "Truth table", keys: "Home, End" },
+  ]);
   const onKeyDown = (event: KeyboardEvent) => {
     if (edit !== undefined && onEditKey(event, edit, outputs.length, cursor.row)) return;
     const steps: Record<string, number> = {

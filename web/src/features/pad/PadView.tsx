@@ -2,6 +2,7 @@ import { useMemo, useState } from "react";
 import type { ExercisePage, FixInfo } from "@/api/schema";
 import { applyFix, markOf } from "@/features/verdict";
 import { Button } from "@/kit/Button";
+import { useCommands } from "@/kit/commands";
 import { CodeEditor, languageOf } from "@/kit/editor";
 import { PadFindings } from "./components/PadFindings";
 import { PadHandIn } from "./components/PadHandIn";
@@ -24,6 +25,11 @@ interface Props {
 
 /** A place to write a design against an exercise; it is checked as it is typed. */
 export function PadView({ course, page, staff, remember, from, student }: Props) {
+  useCommands([
+    { title: "Go to the next finding", group: "Text", keys: "Alt+N" },
+    { title: "Go to the previous finding", group: "Text", keys: "Alt+P" },
+    { title: "Leave the text", group: "Text", keys: "Escape, Tab" },
+  ]);
   const { pad, change } = usePad(remember, starterPad(page, "verilog"), from);
   const [index, setIndex] = useState(0);
   const [active, setActive] = useState(0);

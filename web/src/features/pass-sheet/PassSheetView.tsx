@@ -1,8 +1,10 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useMemo, useRef, useState } from "react";
+import { useMemo, useRef } from "react";
 import { Link } from "react-router";
 import type { PassSheet } from "@/api/schema";
 import { dateOnly } from "@/kit/dates";
+import { useKept } from "@/kit/useKept";
+import { cellId, HEAD } from "./cells";
 import { Legend } from "./Legend";
 import { hasMarks, linesOf, passedOf, sectionsOf } from "./lines";
 import { StudentRow } from "./StudentRow";
@@ -12,9 +14,10 @@ const LINE = 37;
 
 /** Students × exercises. Lines outside the window are not drawn, so that a large course scrolls at once. */
 export function PassSheetView({ course, sheet }: { course: number; sheet: PassSheet }) {
-  const [text, setText] = useState("");
-  const [section, setSection] = useState("");
-  const [shown, setShown] = useState<"rows" | "marks">("rows");
+  const keep = (what: string) => `pass-sheet ${course} ${what}`;
+  const [text, setText] = useKept(keep("search"), "");
+  const [section, setSection] = useKept(keep("section"), "");
+  const [shown, setShown] = useKept<"rows" | "marks">(keep("shown"), "rows");
   const marks = shown === "marks";
   const lines = useMemo(() => linesOf(sheet, text, section), [sheet, text, section]);
   const students = lines.filter((l) => l.kind === "student").length;
@@ -27,8 +30,8 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
   });
   const reveal = (index: number) =>
     rows.scrollToIndex(lines.findIndex((l) => l.kind === "student" && l.index === index));
-  const { active, activate, onKeyDown } = useGridKeys(students, sheet.exercises.length, reveal);
-  const columns = `minmax(9.5rem, 1.3fr) ${marks ? "minmax(6rem, 0.7fr) " : ""}repeat(${sheet.exercises.length}, minmax(7.5rem, 1fr))`;
+  const { active, activate, onKeyDown } = useGridKeys(keep("cell"), students, sheet.exercises.length, reveal);
+  const columns = `minmax(9.5rem, 1.3fr) ${marks ? "minmax(6rem, 0.7fr) " : ""}repeat(${sheet.exercises.length}, minmax(6.5rem, 1fr))`;
   const sections = sectionsOf(sheet);
   return (
     <>
@@ -105,6 +108,9 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
                 className="border-b-2 border-l border-rule-strong border-l-rule px-2 py-1 text-center"
               >
                 <Link
+                  id={cellId(HEAD, column)}
+                  tabIndex={active.line === HEAD && active.column === column ? 0 : -1}
+                  onFocus={() => activate(HEAD, column)}
                   className="line-clamp-2 font-bold [overflow-wrap:anywhere] hover:underline"
                   title={exercise.title}
                   to={`/courses/${course}/exercises/${exercise.id}`}

@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import type { PassSheet, StudentLine } from "@/api/schema";
 import { markWords, StateMark } from "@/kit/StateMark";
+import { cellId } from "./cells";
 
 interface Props {
   course: number;
@@ -12,10 +13,6 @@ interface Props {
   /** Marks instead of right rows. */
   marks: boolean;
   onActivate: (line: number, column: number) => void;
-}
-
-export function cellId(line: number, column: number): string {
-  return `cell-${line}-${column}`;
 }
 
 export function StudentRow({ course, sheet, student, index, active, marks, onActivate }: Props) {

@@ -1,36 +1,55 @@
-import { type KeyboardEvent, useCallback, useRef, useState } from "react";
-import { cellId } from "./StudentRow";
+import { type KeyboardEvent, useCallback, useEffect, useRef } from "react";
+import { useNavigationType } from "react-router";
+import { useCommands } from "@/kit/commands";
+import { useKept } from "@/kit/useKept";
+import { type Cell, cellId, HEAD, moved } from "./cells";
 
-/** One active cell, moved by the arrow keys; Enter follows its link by itself. */
-export function useGridKeys(lines: number, columns: number, reveal: (line: number) => void) {
-  const [active, setActive] = useState({ line: 0, column: 0 });
+/**
+ * One active cell, moved by the arrow keys; Enter follows its link by itself. Column heads are the line above the first.
+ * Coming back finds the cell again, with the focus.
+ */
+export function useGridKeys(key: string, lines: number, columns: number, reveal: (line: number) => void) {
+  const [kept, keep] = useKept<Cell>(key, { line: 0, column: 0 });
+  const isBack = useNavigationType() === "POP";
+  const active = { line: Math.min(kept.line, lines - 1), column: Math.min(kept.column, columns - 1) };
   // Where the keys have got to: the picture may lag behind a held-down key.
   const wanted = useRef(active);
-  const activate = useCallback((line: number, column: number) => {
-    wanted.current = { line, column };
-    setActive({ line, column });
-  }, []);
-  const onKeyDown = (event: KeyboardEvent) => {
-    const steps: Record<string, [number, number]> = {
-      ArrowUp: [-1, 0],
-      ArrowDown: [1, 0],
-      ArrowLeft: [0, -1],
-      ArrowRight: [0, 1],
-      PageUp: [-10, 0],
-      PageDown: [10, 0],
-      Home: [0, -columns],
-      End: [0, columns],
-    };
-    const step = steps[event.key];
-    if (step === undefined) return;
-    event.preventDefault();
-    const line = Math.min(Math.max(wanted.current.line + step[0], 0), lines - 1);
-    const column = Math.min(Math.max(wanted.current.column + step[1], 0), columns - 1);
-    activate(line, column);
-    reveal(line);
+  const activate = useCallback(
+    (line: number, column: number) => {
+      wanted.current = { line, column };
+      keep({ line, column });
+    },
+    [keep],
+  );
+  const focus = useCallback(() => {
     // The line may have to be drawn first.
-    const focus = () => document.getElementById(cellId(wanted.current.line, wanted.current.column))?.focus();
-    requestAnimationFrame(() => requestAnimationFrame(focus));
+    const now = () => document.getElementById(cellId(wanted.current.line, wanted.current.column))?.focus();
+    requestAnimationFrame(() => requestAnimationFrame(now));
+  }, []);
+  const first = useRef(true);
+  const shown = useRef(reveal);
+  shown.current = reveal;
+  useEffect(() => {
+    if (!first.current) return;
+    first.current = false;
+    if (!isBack || sessionStorage.getItem(key) === null) return;
+    if (wanted.current.line > HEAD) shown.current(wanted.current.line);
+    focus();
+  }, [isBack, key, focus]);
+  const onKeyDown = (event: KeyboardEvent) => {
+    const next = moved(wanted.current, event.key, event.ctrlKey || event.metaKey, lines, columns);
+    if (next === null) return;
+    event.preventDefault();
+    activate(next.line, next.column);
+    if (next.line > HEAD) reveal(next.line);
+    focus();
   };
+  useCommands([
+    { title: "Move from cell to cell, and up to the column heads", group: "Pass sheet", keys: "Arrow keys" },
+    { title: "Ten lines up or down", group: "Pass sheet", keys: "Page Up, Page Down" },
+    { title: "First or last exercise of the line", group: "Pass sheet", keys: "Home, End" },
+    { title: "First or last cell of the sheet", group: "Pass sheet", keys: "Ctrl+Home, Ctrl+End" },
+    { title: "Open the hand-in or the exercise", group: "Pass sheet", keys: "Enter" },
+  ]);
   return { active, activate, onKeyDown };
 }

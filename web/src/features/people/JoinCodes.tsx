@@ -8,6 +8,7 @@ import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";
 import { Qr } from "@/kit/Qr";
 import { Sheet } from "@/kit/Sheet";
+import { say } from "@/kit/toast";
 
 interface Props {
   course: number;
@@ -27,7 +28,13 @@ export function JoinCodes({ course, codes, sections, onClose }: Props) {
     mutationFn: () => makeJoinCode(course, { section, uses, days }),
     onSuccess: again,
   });
-  const end = useMutation({ mutationFn: (id: number) => endJoinCode(course, id), onSuccess: again });
+  const end = useMutation({
+    mutationFn: (id: number) => endJoinCode(course, id),
+    onSuccess: () => {
+      say("Nobody joins by that code any more.");
+      return again();
+    },
+  });
   const number = (label: string, max: number, value: number, onChange: (value: number) => void) => (
     <Field label={label}>
       <input

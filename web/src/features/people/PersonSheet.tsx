@@ -7,6 +7,7 @@ import { Choice } from "@/kit/Choice";
 import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";
 import { Sheet } from "@/kit/Sheet";
+import { say } from "@/kit/toast";
 import { newPerson } from "./model";
 
 interface Props {
@@ -35,7 +36,15 @@ export function PersonSheet({ course, person, sections, onClose }: Props) {
   };
   const save = useMutation({
     mutationFn: () => savePerson(course, person?.id ?? null, values),
-    onSuccess: done,
+    onSuccess: () => {
+      if (person === null) say(`${values.name} is in the course.`);
+      else {
+        const again = () => queries.invalidateQueries({ queryKey: ["people", course] });
+        const words = values.active || !person.known.active ? "is changed." : "is deactivated.";
+        say(`${values.name} ${words}`, () => savePerson(course, person.id, person.known).then(again, again));
+      }
+      return done();
+    },
   });
   const isOurs = person?.is_ours !== false;
   const submit = (event: FormEvent) => {
@@ -147,7 +156,13 @@ function Erase({
   onDone: () => Promise<void>;
 }) {
   const [asks, setAsks] = useState(false);
-  const erase = useMutation({ mutationFn: () => erasePerson(course, person.id), onSuccess: onDone });
+  const erase = useMutation({
+    mutationFn: () => erasePerson(course, person.id),
+    onSuccess: () => {
+      say("The account and its work are erased.");
+      return onDone();
+    },
+  });
   if (!asks) {
     return (
       <Button strength="quiet" onClick={() => setAsks(true)}>

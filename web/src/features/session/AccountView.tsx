@@ -5,6 +5,7 @@ import { Button } from "@/kit/Button";
 import { dateAndTime } from "@/kit/dates";
 import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote, Loading } from "@/kit/notes";
+import { say } from "@/kit/toast";
 import { NewPasswordField } from "./NewPasswordField";
 import { useEnter } from "./useEnter";
 import { useStart } from "./useStart";
@@ -65,7 +66,10 @@ function Sessions() {
   const sessions = useQuery({ queryKey: ["sessions"], queryFn: () => answered(api.GET("/api/sessions")) });
   const end = useMutation({
     mutationFn: endSession,
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["sessions"] }),
+    onSuccess: () => {
+      say("That place is signed out.");
+      return queries.invalidateQueries({ queryKey: ["sessions"] });
+    },
   });
   if (sessions.isPending) return <Loading what="your sessions" />;
   if (sessions.isError) return <ErrorNote error={sessions.error} onRetry={() => sessions.refetch()} />;

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, useRef, useState } from "react";
 import type { DrawnBlock, Structure, StructureLevels } from "@/api/schema";
+import { useCommands } from "@/kit/commands";
 import { BUBBLE, backLine, bands, body, bubble, nameOf, neighbour, outline, stub } from "./shapes";
 
 interface Props {
@@ -146,6 +147,10 @@ export function StructureDrawing({ drawing, levels, chosen, onChoose }: Props) {
     const level = LEVEL[levelOf(block) ?? ""];
     return `${nameOf(block)}${place}${level === undefined ? "" : `, ${level}`}`;
   };
+  useCommands([
+    { title: "To the next symbol", group: "Drawing of the structure", keys: "Arrow keys" },
+    { title: "Choose the symbol", group: "Drawing of the structure", keys: "Enter" },
+  ]);
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "Enter" || event.key === " ") {
       event.preventDefault();

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, type ReactNode, useRef } from "react";
 import { Link } from "react-router";
 import type { Finding } from "@/api/schema";
+import { useCommands } from "@/kit/commands";
 import { Prose } from "@/kit/Prose";
 
 const SEVERITY: Record<string, [string, string]> = {
@@ -20,6 +21,7 @@ interface Props {
 /** Findings in order of importance; choosing one puts the cursor on its evidence. Arrow keys go from one to the next. */
 export function FindingList({ findings, active, onChoose, below }: Props) {
   const list = useRef<HTMLOListElement>(null);
+  useCommands([{ title: "The next or the previous finding", group: "Findings", keys: "Up, Down" }]);
   const onKeyDown = (event: KeyboardEvent) => {
     const step = event.key === "ArrowDown" ? 1 : event.key === "ArrowUp" ? -1 : 0;
     if (step === 0) return;

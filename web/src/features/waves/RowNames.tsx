@@ -1,5 +1,6 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { type KeyboardEvent, useState } from "react";
+import { useCommands } from "@/kit/commands";
 import { show, valueAt } from "./model";
 import type { Drawn } from "./rows";
 import type { useRows } from "./useRows";
@@ -18,6 +19,10 @@ interface Props {
 /** The names of the rows with their values at the cursor. They are dragged, or moved with Alt and an arrow key. */
 export function RowNames({ rows, selected, also, onSelect, cursor, edit }: Props) {
   const [over, setOver] = useState<number | null>(null);
+  useCommands([
+    { title: "Move the lane", group: "Names of lanes", keys: "Alt+Up, Alt+Down" },
+    { title: "Take the lane out", group: "Names of lanes", keys: "Delete" },
+  ]);
   const onKeyDown = (event: KeyboardEvent, at: number) => {
     const row = rows[at];
     const next = rows[at + 1];

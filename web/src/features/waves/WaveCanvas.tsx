@@ -1,4 +1,5 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import { useCommands } from "@/kit/commands";
 import { coloursOf, draw } from "./draw";
 import { edge, timeText } from "./model";
 import type { Drawn } from "./rows";
@@ -75,6 +76,15 @@ export function WaveCanvas(props: Props) {
     }
     view.move(timeOf(event));
   };
+  useCommands([
+    { title: "To the next or the previous edge", group: "Waves", keys: "Right, Left" },
+    { title: "Another lane", group: "Waves", keys: "Up, Down" },
+    { title: "Closer or farther", group: "Waves", keys: "+, -" },
+    { title: "The whole run", group: "Waves", keys: "0" },
+    { title: "Put mark 1 or 2", group: "Waves", keys: "1, 2" },
+    { title: "To the next difference", group: "Waves", keys: "n" },
+    { title: "On or back by a window", group: "Waves", keys: "Page Up, Page Down" },
+  ]);
   const onKeyDown = (event: KeyboardEvent) => {
     const chosen = rows[selected];
     const steps = chosen?.steps ?? null;

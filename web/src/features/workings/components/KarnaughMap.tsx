@@ -1,5 +1,6 @@
 import type { KeyboardEvent, Ref } from "react";
 import type { RowCursor } from "@/cursor/useRowCursor";
+import { useCommands } from "@/kit/commands";
 import { groupLook, groupName } from "../model/groups";
 import { bits, cellOf, covers, gray, type MapPlan, mapsOf, type Run, rowAt, runs } from "../model/map";
 
@@ -55,6 +56,11 @@ export function KarnaughMap({ plan, inputs, values, groups, cursor, label, actua
   const stepY = TOP + rows * CELL + GAP;
   const here = cellOf(plan, cursor.row);
   const names = (list: number[]) => list.map((i) => inputs[i] ?? "").join(" ");
+  useCommands([
+    { title: "Move the row cursor", group: "Map", keys: "Arrow keys" },
+    { title: "The next map, where there are several", group: "Map", keys: "Page Down" },
+    { title: "Set the cell, where the table is edited", group: "Map", keys: "0, 1, -" },
+  ]);
   const onKeyDown = (event: KeyboardEvent) => {
     const step: Record<string, [number, number]> = {
       ArrowLeft: [0, -1],

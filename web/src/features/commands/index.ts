@@ -1,0 +1,2 @@
+export { ShortcutSheet } from "./ShortcutSheet";
+export { useShortcuts } from "./useShortcuts";

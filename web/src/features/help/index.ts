@@ -1,0 +1,1 @@
+export { HelpSheet } from "./HelpSheet";
