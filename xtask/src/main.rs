@@ -1,5 +1,6 @@
 //! The one door to everything a developer does: `cargo xtask demo | dev | test | ci | types | findings | layers | licences | shots | frames | bench`.
 
+mod api;
 mod budgets;
 mod circles;
 mod layers;
@@ -19,6 +20,7 @@ const HELP: &str = "cargo xtask TASK
   types   writes docs/openapi.json from the handlers, and the types of the browser from that
   findings  writes docs/findings.md from the list of codes
   agree   runs random programs through every engine for an hour (`agree 60` for a minute)
+  api     asks the API at random for two minutes, as its document says (`api 20` for 20 seconds)
   fuzz    feeds damaged files to every reader for an hour each (`fuzz 60` for a minute)
   layers  checks which crate imports which
   licences  checks the licences of what is shipped, and that nothing comes in two versions
@@ -38,6 +40,8 @@ fn main() -> ExitCode {
         "types" => types(),
         "findings" => findings(),
         "agree" => agree(std::env::args().nth(2).as_deref().unwrap_or("3600")),
+        "api" => cargo(&["build", "--package", "cli"])
+            .and_then(|()| api::ask(std::env::args().nth(2).and_then(|n| n.parse().ok()).unwrap_or(120))),
         "fuzz" => fuzz(std::env::args().nth(2).as_deref().unwrap_or("3600")),
         "layers" => layers::check(),
         "licences" => licences::check(),
@@ -119,7 +123,9 @@ fn ci() -> Outcome {
     npm(&["exec", "--no", "--", "tsc", "--noEmit"])?;
     say("Rust: lints …");
     cargo(&["clippy", "--workspace", "--all-targets", "--", "--deny", "warnings"])?;
-    test()
+    test()?;
+    // The tests have built the program.
+    api::ask(120)
 }
 
 fn types() -> Outcome {

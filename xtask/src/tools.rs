@@ -81,8 +81,7 @@ impl Running {
 
 /// Starts the demo and waits until it answers.
 pub(crate) fn spawn_demo(address: &str) -> Result<Running, String> {
-    let target = std::env::var_os("CARGO_TARGET_DIR").map_or_else(|| root().join("target"), PathBuf::from);
-    let program = target.join("debug/zesty-gate");
+    let program = target().join("debug/zesty-gate");
     let child = Command::new(&program)
         .args(["demo", "--listen", address])
         .stdout(Stdio::null())
@@ -98,6 +97,11 @@ pub(crate) fn spawn_demo(address: &str) -> Result<Running, String> {
         std::thread::sleep(Duration::from_millis(50));
     }
     Ok(running)
+}
+
+/// Where cargo builds.
+pub(crate) fn target() -> PathBuf {
+    std::env::var_os("CARGO_TARGET_DIR").map_or_else(|| root().join("target"), PathBuf::from)
 }
 
 /// Files with an ending in a folder and those below it, in order.

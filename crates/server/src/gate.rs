@@ -22,6 +22,14 @@ fn fits(pattern: &str, path: &str) -> bool {
         && segments(pattern).zip(segments(path)).all(|(p, s)| p.starts_with('{') || p == s)
 }
 
+/// The routes of an address. Where words and placeholders fit it, the words count, as for the router.
+fn routes_of(path: &str) -> Vec<&'static Route> {
+    let words = |route: &Route| segments(&route.path).filter(|s| !s.starts_with('{')).count();
+    let known: Vec<&Route> = ROUTES.iter().filter(|r| fits(&r.path, path)).collect();
+    let most = known.iter().map(|r| words(r)).max();
+    known.into_iter().filter(|r| Some(words(r)) == most).collect()
+}
+
 /// The course in a path, when it has one.
 fn course(path: &str) -> Option<CourseId> {
     let mut parts = segments(path).skip_while(|s| *s != "courses").skip(1);
@@ -45,7 +53,7 @@ pub(crate) async fn gate(
     if !is_dump && length.is_some_and(|n| n > MAX_UPLOAD + (64 << 10)) {
         return Err(too_large().into());
     }
-    let known: Vec<&Route> = ROUTES.iter().filter(|r| fits(&r.path, &path)).collect();
+    let known = routes_of(&path);
     let Some(route) = known.iter().find(|r| r.method == request.method().as_str()) else {
         if known.is_empty() {
             return Err(Problem::no_such_page().into());
@@ -93,6 +101,14 @@ pub(crate) async fn gate(
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn an_address_of_words_is_not_that_of_a_placeholder() {
+        let methods = |path| routes_of(path).iter().map(|r| r.method).collect::<Vec<_>>();
+        assert_eq!(methods("/api/courses/7/exercises/import"), ["POST"]);
+        assert_eq!(methods("/api/courses/7/exercises/3"), ["GET", "PUT"]);
+        assert!(methods("/api/courses/7/nothing").is_empty());
+    }
 
     #[test]
     fn paths_are_matched_by_segments() {

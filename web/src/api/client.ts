@@ -337,7 +337,7 @@ export async function saveTerms(course: number, exercise: number, body: TermsInf
 export async function importExercise(course: number, file: Blob): Promise<ExerciseSaved> {
   const asked = {
     params: { path: { course } },
-    headers: { "content-type": "application/zip" },
+    headers: { "content-type": "application/octet-stream" },
     ...raw(file),
   };
   return answered(api.POST("/api/courses/{course}/exercises/import", asked));

@@ -85,24 +85,16 @@ function shape(mark: Mark): ReactNode {
 /** A bar of four lamps, like the lamps of a board; `size` is its height. */
 export function StateMark({ mark, size = 24 }: { mark: Mark; size?: number }) {
   return (
-    <svg viewBox="-3 0 58 24" width={(size * 58) / 24} height={size} aria-hidden="true" className="shrink-0">
+    <svg viewBox="-3 0 66 24" width={(size * 66) / 24} height={size} aria-hidden="true" className="shrink-0">
       {mark.signed && (
         <>
           <rect x="-2.4" y="0.6" width="56.8" height="22.8" fill="none" stroke="var(--ink)" strokeWidth="1" />
-          <rect
-            x="2.6"
-            y="2.6"
-            width="46.8"
-            height="18.8"
-            fill="none"
-            stroke="var(--ink)"
-            strokeWidth="0.8"
-          />
+          <rect x="0" y="2.6" width="52" height="18.8" fill="none" stroke="var(--ink)" strokeWidth="0.8" />
         </>
       )}
       {shape(mark)}
       {mark.late && (
-        <path d="M51 6.5v5h4" fill="none" stroke="var(--rust)" strokeWidth="1.6" strokeLinecap="round" />
+        <path d="M58 6.5v5h4" fill="none" stroke="var(--rust)" strokeWidth="1.6" strokeLinecap="round" />
       )}
       {mark.stale && <path d="M33 20l3-15" stroke="var(--ink-soft)" strokeWidth="1.4" />}
     </svg>

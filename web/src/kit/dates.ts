@@ -7,6 +7,13 @@ export function dateOnly(seconds: number): string {
   return new Date(seconds * 1000).toLocaleDateString(undefined, { dateStyle: "medium" });
 }
 
+/** A day without its year, where that is this one. */
+export function shortDate(seconds: number): string {
+  const date = new Date(seconds * 1000);
+  const year = date.getFullYear() === new Date().getFullYear() ? undefined : "numeric";
+  return date.toLocaleDateString(undefined, { day: "numeric", month: "short", year });
+}
+
 /** The reader's zone, as it is named beside times. */
 export function zone(): string {
   return Intl.DateTimeFormat().resolvedOptions().timeZone;

@@ -180,7 +180,7 @@ pub(super) async fn add(
 
 /// Adds an exercise from a zip with its file and its files, or from the file alone; students see it when it is published.
 #[utoipa::path(params(("course" = i64, Path)),
-    request_body(content = String, content_type = "application/zip"),
+    request_body(content = String, content_type = "application/octet-stream"),
     responses((status = 200, body = ExerciseSaved)))]
 #[post("/courses/{course}/exercises/import")]
 pub(super) async fn import(

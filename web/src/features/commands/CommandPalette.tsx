@@ -19,8 +19,10 @@ interface Props {
 /** A list of everything that can be done or gone to from here, narrowed by typing. */
 export function CommandPalette({ open, onOpenChange, course, sheet }: Props) {
   const navigate = useNavigate();
-  const commands = useAllCommands().filter((c) => c.run !== undefined);
-  const groups = [...new Set(commands.map((c) => c.group))];
+  // What is only here comes first, and the list itself is open already.
+  const commands = useAllCommands().filter((c) => c.run !== undefined && c.keys !== "Ctrl+K");
+  const last = ["Go to", "Everywhere"];
+  const groups = [...new Set(commands.map((c) => c.group))].sort((a, b) => last.indexOf(a) - last.indexOf(b));
   const does = (run: () => void) => () => {
     onOpenChange(false);
     run();

@@ -2,7 +2,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef } from "react";
 import { Link } from "react-router";
 import type { PassSheet } from "@/api/schema";
-import { dateOnly } from "@/kit/dates";
+import { shortDate } from "@/kit/dates";
 import { useKept } from "@/kit/useKept";
 import { cellId, HEAD } from "./cells";
 import { Legend } from "./Legend";
@@ -31,7 +31,7 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
   const reveal = (index: number) =>
     rows.scrollToIndex(lines.findIndex((l) => l.kind === "student" && l.index === index));
   const { active, activate, onKeyDown } = useGridKeys(keep("cell"), students, sheet.exercises.length, reveal);
-  const columns = `minmax(9.5rem, 1.3fr) ${marks ? "minmax(6rem, 0.7fr) " : ""}repeat(${sheet.exercises.length}, minmax(6.5rem, 1fr))`;
+  const columns = `minmax(9.5rem, 1.2fr) ${marks ? "minmax(6rem, 0.7fr) " : ""}repeat(${sheet.exercises.length}, minmax(6.4rem, 1fr))`;
   const sections = sectionsOf(sheet);
   return (
     <>
@@ -79,7 +79,7 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
           aria-label="Pass sheet"
           aria-rowcount={students + 1}
           onKeyDown={onKeyDown}
-          className="min-w-max"
+          style={{ minWidth: `${9.5 + (marks ? 6 : 0) + 6.4 * sheet.exercises.length}rem` }}
         >
           <div
             role="row"
@@ -105,7 +105,7 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
               <div
                 key={exercise.id}
                 role="columnheader"
-                className="border-b-2 border-l border-rule-strong border-l-rule px-2 py-1 text-center"
+                className="border-b-2 border-l border-rule-strong border-l-rule px-1.5 py-1 text-center"
               >
                 <Link
                   id={cellId(HEAD, column)}
@@ -118,7 +118,7 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
                   {exercise.title}
                 </Link>
                 {exercise.due_at !== null && (
-                  <div className="text-sm text-ink-soft">due {dateOnly(exercise.due_at)}</div>
+                  <div className="text-sm text-ink-soft">due {shortDate(exercise.due_at)}</div>
                 )}
                 {exercise.state !== "published" && (
                   <div className="text-sm text-amber-ink">
