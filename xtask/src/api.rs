@@ -13,9 +13,10 @@ const ADDRESS: &str = "127.0.0.1:8472";
 const KNOWN: &str =
     "[parameters]\n\"path.course\" = 1\n\"path.exercise\" = 2\n\"path.hand_in\" = 7\n\"path.person\" = 9\n";
 
-/// What a check may not be asked of: a request of the right form can still be refused, with 422 and a reason, as a name that
-/// is taken is; and what the caller's own role may not do is known by the role alone (`server/tests/roles.rs`).
-const LEFT_OUT: &str = "positive_data_acceptance,ignored_auth,missing_required_header";
+/// What is looked at. A request of the right form may still be refused with 422 and a reason, as a name that is taken is; and
+/// what a role may not do is told by `server/tests/roles.rs`.
+const CHECKS: &str = "not_a_server_error,status_code_conformance,content_type_conformance,response_headers_conformance,\
+    response_schema_conformance,unsupported_method,allow_header_conformance";
 
 /// Asks the program that was built last for so many seconds, most of them as an instructor and the rest as a student.
 pub(crate) fn ask(seconds: u64) -> Outcome {
@@ -48,8 +49,10 @@ fn as_somebody(program: &str, name: &str, seconds: u64) -> Outcome {
         &cookie,
         "--max-time",
         &seconds,
-        "--exclude-checks",
-        LEFT_OUT,
+        "--checks",
+        CHECKS,
+        "--seed",
+        "1",
         "--continue-on-failure",
         "--warnings",
         "off",

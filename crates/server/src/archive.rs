@@ -8,6 +8,43 @@ use zip::{CompressionMethod, ZipArchive, ZipWriter};
 const MAX_FILES: usize = 200;
 const MAX_BYTES: u64 = 2 << 20;
 
+/// The files of an archive of hand-ins; `limit` bytes of all together.
+///
+/// # Errors
+/// One sentence with what is wrong.
+pub(crate) fn files_of(bytes: &[u8], limit: u64) -> Result<Vec<course::Packed>, String> {
+    const MOST: usize = 20_000;
+    if !bytes.starts_with(b"PK") {
+        return Err("This is no zip; pack the students' folders into one and choose that.".into());
+    }
+    let broken = |e: zip::result::ZipError| format!("The zip can't be read ({e}); pack it anew.");
+    let mut archive = ZipArchive::new(Cursor::new(bytes)).map_err(broken)?;
+    if archive.len() > MOST {
+        return Err(format!("The zip holds {} files; at most {MOST} are taken at a time.", archive.len()));
+    }
+    let mut files = Vec::new();
+    let mut left = limit;
+    for k in 0..archive.len() {
+        let mut file = archive.by_index(k).map_err(broken)?;
+        let path = file.name().map_err(broken)?.into_owned();
+        if !file.is_file() {
+            continue;
+        }
+        let mut bytes = Vec::new();
+        // What is announced may be less than what comes out.
+        let read = file
+            .by_ref()
+            .take(left + 1)
+            .read_to_end(&mut bytes)
+            .map_err(|e| format!("`{path}` can't be unpacked: {e}."))?;
+        left = left.checked_sub(read as u64).ok_or_else(|| {
+            format!("Unpacked, the zip has more than {} MiB; send some of the folders at a time.", limit >> 20)
+        })?;
+        files.push(course::Packed { path, bytes });
+    }
+    Ok(files)
+}
+
 /// The exercise file within a zip, with what is in its files; or the text of a file that is no zip.
 ///
 /// # Errors

@@ -1,6 +1,7 @@
 //! The gate that every request passes: what no route allows is denied.
 
 use crate::access::{Access, Route};
+use crate::bundles::MAX_BUNDLE;
 use crate::caller::{Caller, token_hash};
 use crate::open_dumps::MAX_DUMP;
 use crate::problem::Problem;
@@ -50,7 +51,13 @@ pub(crate) async fn gate(
     if is_dump && length.is_some_and(|n| n > MAX_DUMP) {
         return Err(Problem::dump_too_large().into());
     }
-    if !is_dump && length.is_some_and(|n| n > MAX_UPLOAD + (64 << 10)) {
+    let is_bundle = fits("/api/courses/{course}/exercises/{exercise}/hand-ins/zip", &path);
+    if is_bundle && length.is_some_and(|n| n > MAX_BUNDLE) {
+        return Err(
+            Problem::too_large("A zip of hand-ins has at most 64 MiB; send some of the folders at a time.").into()
+        );
+    }
+    if !is_dump && !is_bundle && length.is_some_and(|n| n > MAX_UPLOAD + (64 << 10)) {
         return Err(too_large().into());
     }
     let known = routes_of(&path);

@@ -7,6 +7,7 @@ mod app;
 mod archive;
 mod asking;
 mod assets;
+mod bundles;
 mod caller;
 mod checked;
 mod gate;

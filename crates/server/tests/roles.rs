@@ -64,6 +64,7 @@ const TABLE: &[(&str, &str, [u16; 5])] = &[
     ("GET", "/api/courses/{course}/exercises/{exercise}/hand-ins", [401, 404, 200, 200, 200]),
     ("POST", "/api/courses/{course}/exercises/{exercise}/hand-ins", [401, 404, 422, 422, 422]),
     ("GET", "/api/courses/{course}/exercises/{exercise}/bench", [401, 404, 403, 200, 200]),
+    ("POST", "/api/courses/{course}/exercises/{exercise}/hand-ins/zip", [401, 404, 403, 422, 422]),
     ("GET", "/api/courses/{course}/hand-ins/{hand_in}", [401, 404, 200, 200, 200]),
     ("GET", "/api/courses/{course}/hand-ins/{hand_in}/bench", [401, 404, 200, 200, 200]),
     ("GET", "/api/courses/{course}/hand-ins/{hand_in}/rows-to-try", [401, 404, 200, 200, 200]),

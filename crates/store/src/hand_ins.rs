@@ -4,8 +4,9 @@ use crate::audit::{record, record_about};
 use crate::error::StoreError;
 use crate::jobs;
 use crate::{CourseId, ExerciseId, HandInId, PersonId, RevisionId, Store, Timestamp};
-use rusqlite::{Connection, Row, params};
+use rusqlite::{Connection, Row, Transaction, params};
 use sha2::{Digest, Sha256};
+use std::collections::{BTreeMap, BTreeSet};
 
 /// What a file of a hand-in is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -19,7 +20,8 @@ pub enum FileKind {
 }
 
 impl FileKind {
-    fn key(self) -> &'static str {
+    /// The word that it is kept by.
+    pub fn key(self) -> &'static str {
         match self {
             FileKind::Design => "design",
             FileKind::Wiring => "wiring",
@@ -190,6 +192,65 @@ fn files(connection: &Connection, id: HandInId) -> Result<Vec<StoredFile>, Store
     Ok(rows.collect::<Result<_, _>>()?)
 }
 
+/// An attempt, and its files: kind, name, SHA-256.
+pub type Newest = (i64, BTreeSet<(String, String, Vec<u8>)>);
+
+/// Keeps one hand-in of a course and asks for its check.
+fn add(
+    t: &Transaction<'_>,
+    course: CourseId,
+    new: &NewHandIn,
+    most: Option<u32>,
+    at: Timestamp,
+) -> Result<(HandInId, i64), StoreError> {
+    let known: bool = t.query_row(
+        "SELECT EXISTS (SELECT 1 FROM exercises e JOIN revisions r ON r.exercise_id = e.id
+         WHERE e.id = ? AND e.course_id = ? AND e.archived = 0)",
+        params![new.exercise, course],
+        |r| r.get(0),
+    )?;
+    if !known {
+        return Err(StoreError::NotFound("exercise"));
+    }
+    let name: Option<String> = StoreError::optional(t.query_row(
+        "SELECT p.name FROM members m JOIN people p ON p.id = m.person_id
+         WHERE m.course_id = ? AND m.person_id = ? AND m.role = 'student'",
+        params![course, new.student],
+        |r| r.get(0),
+    ))?;
+    let name = name.ok_or(StoreError::NotFound("student in this course"))?;
+    let attempt: i64 = t.query_row(
+        "SELECT coalesce(max(attempt), 0) + 1 FROM hand_ins WHERE exercise_id = ? AND student_id = ?",
+        params![new.exercise, new.student],
+        |r| r.get(0),
+    )?;
+    if most.is_some_and(|most| attempt > i64::from(most)) {
+        return Err(StoreError::Refused("All attempts are used; ask the instructor if you need another."));
+    }
+    t.execute(
+        "INSERT INTO hand_ins (exercise_id, student_id, attempt, top, submitted_by, submitted_at)
+         VALUES (?, ?, ?, ?, ?, ?)",
+        params![new.exercise, new.student, attempt, new.top, new.submitted_by, at],
+    )?;
+    let id = HandInId(t.last_insert_rowid());
+    for (position, file) in new.files.iter().enumerate() {
+        let hash = Sha256::digest(&file.bytes);
+        t.execute(
+            "INSERT INTO blobs (hash, bytes) VALUES (?, ?) ON CONFLICT DO NOTHING",
+            params![hash.as_slice(), file.bytes],
+        )?;
+        t.execute(
+            "INSERT INTO hand_in_files (hand_in_id, position, kind, name, blob_hash) VALUES (?, ?, ?, ?, ?)",
+            params![id, i64::try_from(position).unwrap_or(i64::MAX), file.kind.key(), file.name, hash.as_slice()],
+        )?;
+    }
+    let subject = format!("exercise {}, {name}, attempt {attempt}", new.exercise);
+    let by = (Some(course), Some(new.submitted_by));
+    record_about(t, by, "hand-in", (Some(new.student), &subject), at)?;
+    jobs::ask(t, id, false, at)?;
+    Ok((id, attempt))
+}
+
 impl Store {
     /// Keeps a hand-in and asks for its check; when this returns both are on the disk. Says its key and attempt.
     ///
@@ -210,59 +271,42 @@ impl Store {
         most: Option<u32>,
         at: Timestamp,
     ) -> Result<(HandInId, i64), StoreError> {
-        self.write(|t| {
-            let known: bool = t.query_row(
-                "SELECT EXISTS (SELECT 1 FROM exercises e JOIN revisions r ON r.exercise_id = e.id
-                 WHERE e.id = ? AND e.course_id = ? AND e.archived = 0)",
-                params![new.exercise, course],
-                |r| r.get(0),
+        self.write(|t| add(t, course, new, most, at))
+    }
+
+    /// Keeps the hand-ins of many students, all of them or none.
+    ///
+    /// # Errors
+    /// As for one.
+    pub fn add_hand_ins(
+        &self,
+        course: CourseId,
+        list: &[NewHandIn],
+        at: Timestamp,
+    ) -> Result<Vec<(HandInId, i64)>, StoreError> {
+        self.write(|t| list.iter().map(|new| add(t, course, new, None, at)).collect())
+    }
+
+    /// The files of every student's newest hand-in to an exercise: kind, name and SHA-256 of what is in them, with the attempt.
+    ///
+    /// # Errors
+    /// When the data can't be read.
+    pub fn newest_files(&self, exercise: ExerciseId) -> Result<BTreeMap<PersonId, Newest>, StoreError> {
+        self.read(|c| {
+            let mut statement = c.prepare_cached(
+                "SELECT h.student_id, h.attempt, f.kind, f.name, f.blob_hash FROM hand_ins h
+                 JOIN hand_in_files f ON f.hand_in_id = h.id
+                 WHERE h.exercise_id = ?1 AND h.attempt =
+                     (SELECT max(attempt) FROM hand_ins n WHERE n.exercise_id = ?1 AND n.student_id = h.student_id)",
             )?;
-            if !known {
-                return Err(StoreError::NotFound("exercise"));
+            let mut rows = statement.query([exercise])?;
+            let mut found: BTreeMap<PersonId, Newest> = BTreeMap::new();
+            while let Some(row) = rows.next()? {
+                let newest = found.entry(row.get(0)?).or_default();
+                newest.0 = row.get(1)?;
+                newest.1.insert((row.get(2)?, row.get(3)?, row.get(4)?));
             }
-            let name: Option<String> = StoreError::optional(t.query_row(
-                "SELECT p.name FROM members m JOIN people p ON p.id = m.person_id
-                 WHERE m.course_id = ? AND m.person_id = ? AND m.role = 'student'",
-                params![course, new.student],
-                |r| r.get(0),
-            ))?;
-            let name = name.ok_or(StoreError::NotFound("student in this course"))?;
-            let attempt: i64 = t.query_row(
-                "SELECT coalesce(max(attempt), 0) + 1 FROM hand_ins WHERE exercise_id = ? AND student_id = ?",
-                params![new.exercise, new.student],
-                |r| r.get(0),
-            )?;
-            if most.is_some_and(|most| attempt > i64::from(most)) {
-                return Err(StoreError::Refused("All attempts are used; ask the instructor if you need another."));
-            }
-            t.execute(
-                "INSERT INTO hand_ins (exercise_id, student_id, attempt, top, submitted_by, submitted_at)
-                 VALUES (?, ?, ?, ?, ?, ?)",
-                params![new.exercise, new.student, attempt, new.top, new.submitted_by, at],
-            )?;
-            let id = HandInId(t.last_insert_rowid());
-            for (position, file) in new.files.iter().enumerate() {
-                let hash = Sha256::digest(&file.bytes);
-                t.execute(
-                    "INSERT INTO blobs (hash, bytes) VALUES (?, ?) ON CONFLICT DO NOTHING",
-                    params![hash.as_slice(), file.bytes],
-                )?;
-                t.execute(
-                    "INSERT INTO hand_in_files (hand_in_id, position, kind, name, blob_hash) VALUES (?, ?, ?, ?, ?)",
-                    params![
-                        id,
-                        i64::try_from(position).unwrap_or(i64::MAX),
-                        file.kind.key(),
-                        file.name,
-                        hash.as_slice()
-                    ],
-                )?;
-            }
-            let subject = format!("exercise {}, {name}, attempt {attempt}", new.exercise);
-            let by = (Some(course), Some(new.submitted_by));
-            record_about(t, by, "hand-in", (Some(new.student), &subject), at)?;
-            jobs::ask(t, id, false, at)?;
-            Ok((id, attempt))
+            Ok(found)
         })
     }
 

@@ -73,6 +73,21 @@ pub(crate) fn done(t: &Transaction<'_>, hand_in: HandInId, at: Timestamp) -> Res
     forget(t)
 }
 
+impl Store {
+    /// Checks of a course that are still to be made or are running.
+    ///
+    /// # Errors
+    /// When the data can't be read.
+    pub fn waiting(&self, course: CourseId) -> Result<u64, StoreError> {
+        self.read(|c| {
+            let sql = "SELECT count(*) FROM jobs j JOIN hand_ins h ON h.id = j.hand_in_id
+                 JOIN exercises e ON e.id = h.exercise_id WHERE e.course_id = ? AND j.done_at IS NULL";
+            let count: i64 = c.query_row(sql, [course], |r| r.get(0))?;
+            Ok(count.unsigned_abs())
+        })
+    }
+}
+
 /// Who had a check is forgotten when nothing waits nor runs.
 fn forget(t: &Connection) -> Result<(), StoreError> {
     t.execute("DELETE FROM jobs WHERE NOT EXISTS (SELECT 1 FROM jobs WHERE done_at IS NULL)", [])?;

@@ -21,7 +21,9 @@ pub use audit::AuditEntry;
 pub use backup::{backup, restore};
 pub use error::StoreError;
 pub use exercises::{Checks, Exercise, NewDraft, Revision, Working};
-pub use hand_ins::{FileKind, HandIn, HandInSummary, NewFile, NewHandIn, NewVerdict, Standing, StoredFile, Verdict};
+pub use hand_ins::{
+    FileKind, HandIn, HandInSummary, NewFile, NewHandIn, NewVerdict, Newest, Standing, StoredFile, Verdict,
+};
 pub use ids::{CourseId, ExerciseId, HandInId, PersonId, RevisionId};
 pub use jobs::{Job, Place};
 pub use joining::JoinCode;

@@ -68,7 +68,8 @@ fn sheet(s: &AppState, course: CourseId, person: PersonId, sees: Option<PersonId
         .collect();
     let title = s.store.courses_of(person)?.into_iter().find(|(c, _)| c.id == course).map(|(c, _)| c.title);
     let counts_newest = s.store.counts_newest(course)?;
-    Ok(PassSheet { title: title.unwrap_or_default(), counts_newest, exercises, archived, students })
+    let waiting = if sees.is_none() { s.store.waiting(course)? } else { 0 };
+    Ok(PassSheet { title: title.unwrap_or_default(), counts_newest, exercises, archived, students, waiting })
 }
 
 /// The exercises of a course as somebody sees them, each with whether it is put aside.
@@ -184,6 +185,7 @@ mod tests {
             counts_newest: false,
             archived: Vec::new(),
             exercises: vec![exercise("Hopper"), exercise("Bar"), exercise("Grader")],
+            waiting: 0,
             students: vec![
                 student("Ximena, C.", vec![cell("partly", Some(4.1)), None, cell("passed", Some(5.2))]),
                 student("=1+1", vec![None, cell("failed", None), None]),

@@ -2,13 +2,14 @@
 
 use super::blocking;
 use super::exercises::{board_info, expected_columns};
+use crate::bundles::{self, MAX_BUNDLE};
 use crate::caller::Caller;
 use crate::jobs::{hand_in_of, waits_for};
 use crate::pack;
 use crate::problem::Problem;
 use crate::state::{AppState, MAX_UPLOAD, too_large};
 use crate::terms;
-use crate::wire::{Cell, Column, FileText, HandInForm, HandInKept, HandInLine, HandInPage};
+use crate::wire::{BundleView, Cell, Column, FileText, HandInForm, HandInKept, HandInLine, HandInPage};
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
@@ -225,6 +226,37 @@ async fn keep(
     let (id, attempt) = kept.await?;
     state.news.tell();
     Ok(HttpResponse::Created().json(HandInKept { id, attempt }))
+}
+
+#[derive(serde::Deserialize, utoipa::IntoParams)]
+pub(super) struct BundleAsk {
+    /// Do it; else only look.
+    #[serde(default)]
+    apply: bool,
+}
+
+/// Reads a zip with a folder a student and says what it would do, or does it.
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path), BundleAsk),
+    request_body(content = String, content_type = "application/octet-stream"),
+    responses((status = 200, body = BundleView)))]
+#[post("/courses/{course}/exercises/{exercise}/hand-ins/zip")]
+pub(super) async fn add_all(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, ExerciseId)>,
+    ask: web::Query<BundleAsk>,
+    body: web::Payload,
+) -> Result<web::Json<BundleView>, Problem> {
+    let too_large = || Problem::too_large("A zip of hand-ins has at most 64 MiB; send some of the folders at a time.");
+    let body = body.to_bytes_limited(MAX_BUNDLE).await.map_err(|_| too_large())?;
+    let body = body.map_err(|e| Problem::bad_input(format!("The zip did not arrive whole ({e}); send it again.")))?;
+    let (course, exercise) = path.into_inner();
+    let by = ask.apply.then_some(caller.person);
+    let work = web::block(move || {
+        let sorted = bundles::sorted(&state, course, &body)?;
+        bundles::bring_in(&state, (course, exercise), sorted, by).map_err(Problem::from)
+    });
+    work.await.map_err(Problem::our_fault)?.map(web::Json)
 }
 
 pub(super) fn columns(text: &str) -> Vec<Column> {

@@ -91,6 +91,7 @@ routes! {
         workings::read,
         bench::of_exercise,
         waves::keep,
+        hand_ins::add_all,
         hand_ins::recheck,
         hand_ins::sign_off;
     INSTRUCTOR:

@@ -81,6 +81,8 @@ wire! {
         archived: Vec<ExerciseHead>,
         /// Lines.
         students: Vec<StudentLine>,
+        /// Checks of the course that are still to be made; 0 for students.
+        waiting: u64,
     }
 
     /// Which of a student's attempts is to count.

@@ -88,6 +88,42 @@ wire! {
         top: Option<String>,
     }
 
+    /// A student's files in an archive of hand-ins.
+    struct BundleLine {
+        /// Key of the student.
+        student: PersonId,
+        /// Name.
+        name: String,
+        /// Names of the files.
+        files: Vec<String>,
+        /// `new` (a hand-in is made), `same` (these are the files of the newest one) or `refused`.
+        state: String,
+        /// The attempt that it becomes or is; null where it is refused.
+        attempt: Option<i64>,
+        /// Why it is refused; empty where it isn't.
+        why: String,
+    }
+
+    /// What of an archive is nobody's.
+    struct BundleRest {
+        /// A file, or the folder of several.
+        path: String,
+        /// Why, and what to do.
+        why: String,
+    }
+
+    /// What an archive of hand-ins would do, or did.
+    struct BundleView {
+        /// By student, in the order of the course.
+        lines: Vec<BundleLine>,
+        /// What is left over.
+        left_over: Vec<BundleRest>,
+        /// Students who have nothing in it.
+        missing: Vec<String>,
+        /// It is done; else nothing has been kept.
+        applied: bool,
+    }
+
     /// A hand-in that was kept.
     struct HandInKept {
         /// Key.

@@ -34,7 +34,9 @@ pub use drafts::{
 pub use exercises::{
     BoardInfo, Column, ExercisePage, ExerciseSaved, ExerciseText, PartInfo, PlanLine, PortInfo, QuestionInfo,
 };
-pub use hand_ins::{FileText, HandInForm, HandInKept, HandInLine, HandInPage, RowsView};
+pub use hand_ins::{
+    BundleLine, BundleRest, BundleView, FileText, HandInForm, HandInKept, HandInLine, HandInPage, RowsView,
+};
 pub use lists::lists;
 pub use pad::{PadFile, TryRequest, TryView};
 pub use people::{
