@@ -301,3 +301,42 @@ test("a student sees the own structure, and not which outputs are wrong", async 
   await expect(section.getByRole("group", { name: "Drawing of the structure" })).toBeVisible();
   await expect(section.getByText("which is wrong here")).toHaveCount(0);
 });
+
+test("the head of the sheet is reached by the arrows, and going back finds the cell again", async ({
+  page,
+}) => {
+  await course.signIn(page, "ines");
+  const cell = page.getByRole("link", { name: /^Soren Grapevale, Hopper/ });
+  await cell.focus();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("2 of 8 rows are wrong");
+  await page.goBack();
+  await expect(cell).toBeFocused();
+  // One tab stop: the heads are reached by the arrows.
+  for (let i = 0; i < 5; i++) await page.keyboard.press("ArrowUp");
+  await expect(page.getByRole("link", { name: "Hopper interlock", exact: true })).toBeFocused();
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Weight grader");
+  expectNoFaults();
+});
+
+test("commands, keys and help are reached by keyboard from every page", async ({ page }) => {
+  await course.signIn(page, "ines");
+  await page.goto(course.exercise("hopper-interlock"));
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Hopper interlock");
+  await page.keyboard.press("Control+k");
+  await page.keyboard.type("scratch");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Scratch pad");
+  await page.goBack();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Hopper interlock");
+  await page.keyboard.press("?");
+  await expect(page.getByRole("dialog")).toContainText("What this page is for.");
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("dialog")).toHaveCount(0);
+  await page.keyboard.press("Control+/");
+  await expect(page.getByRole("dialog")).toContainText("Keys on this page");
+  expect(await seriousFaults(page)).toEqual([]);
+  expectNoFaults();
+});

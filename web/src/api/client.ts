@@ -1,6 +1,7 @@
 import createClient from "openapi-fetch";
 import type {
   BenchView,
+  BundleView,
   CourseRef,
   DumpOpened,
   ExerciseSaved,
@@ -191,6 +192,18 @@ export async function saveWorkings(
 export async function sendHandIn(course: number, exercise: number, form: FormData): Promise<HandInKept> {
   const asked = { params: { path: { course, exercise } }, ...raw(form) };
   return answered(api.POST("/api/courses/{course}/exercises/{exercise}/hand-ins", asked));
+}
+
+/** Says what a zip of many students' hand-ins would do, or does it. */
+export async function sendBundle(
+  course: number,
+  exercise: number,
+  file: Blob,
+  apply: boolean,
+): Promise<BundleView> {
+  const params = { path: { course, exercise }, query: { apply } };
+  const asked = { params, headers: { "content-type": "application/octet-stream" }, ...raw(file) };
+  return answered(api.POST("/api/courses/{course}/exercises/{exercise}/hand-ins/zip", asked));
 }
 
 export async function recheck(course: number, handIn: number): Promise<void> {

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { answered, api } from "@/api/client";
 import type { ExercisePage } from "@/api/schema";
@@ -15,7 +15,7 @@ import {
   TermsButton,
   termsWords,
 } from "@/features/exercise";
-import { HandInButton, HandInList } from "@/features/hand-in";
+import { BundleSheet, HandInButton, HandInList } from "@/features/hand-in";
 import { useRole } from "@/features/session";
 import { WavesSection } from "@/features/waves";
 import { Button } from "@/kit/Button";
@@ -66,6 +66,7 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
       ),
   });
   const preset = params.get("for");
+  const [many, setMany] = useState(false);
   const own = `/courses/${course}/exercises/${page.id}`;
   const goTo = (title: string, rest: string) => ({
     title,
@@ -111,6 +112,8 @@ function Page({ course, page }: { course: number; page: ExercisePage }) {
             version={page.version}
           />
         )}
+        {staff && page.revision > 0 && <Button onClick={() => setMany(true)}>Many at once</Button>}
+        {many && <BundleSheet course={course} exercise={page.id} onClose={() => setMany(false)} />}
         <HandInButton
           key={`${page.id} ${preset}`}
           course={course}

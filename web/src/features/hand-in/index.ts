@@ -1,3 +1,4 @@
 export { askWords } from "./AnswerFields";
+export { BundleSheet } from "./BundleSheet";
 export { HandInButton } from "./HandInButton";
 export { HandInList } from "./HandInList";

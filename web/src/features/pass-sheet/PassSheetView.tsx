@@ -68,6 +68,11 @@ export function PassSheetView({ course, sheet }: { course: number; sheet: PassSh
             </select>
           )}
           <span className="text-ink-soft">{students} students</span>
+          {sheet.waiting > 0 && (
+            <span role="status" className="text-ink-soft">
+              · {sheet.waiting} {sheet.waiting === 1 ? "hand-in waits" : "hand-ins wait"} for a check
+            </span>
+          )}
           <a className="ml-auto underline" href={`/api/courses/${course}/pass-sheet.csv`} download>
             Download as CSV
           </a>

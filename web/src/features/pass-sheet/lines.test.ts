@@ -19,6 +19,7 @@ const sheet: PassSheet = {
   counts_newest: false,
   exercises: [{ id: 1, title: "Hopper interlock", state: "published", due_at: null, release_at: null }],
   archived: [],
+  waiting: 0,
   students: [
     { id: 1, name: "Abel Zestwick", section: "Evening", cells: [cell], marks: null, out_of: null },
     { id: 2, name: "Bryony Pomelo", section: "Morning", cells: [null], marks: null, out_of: null },
