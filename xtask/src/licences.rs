@@ -104,7 +104,9 @@ fn web_packages() -> Result<Vec<Package>, String> {
     let lock = std::fs::read_to_string(web.join("package-lock.json")).map_err(|e| e.to_string())?;
     let lock: Value = serde_json::from_str(&lock).map_err(|e| e.to_string())?;
     let entries = lock["packages"].as_object().ok_or("web/package-lock.json has no packages")?;
-    let is_shipped = |path: &str, p: &Value| !path.is_empty() && p["dev"] != true && p["devOptional"] != true;
+    // Our own packages lie in folders of their own, and are linked.
+    let is_ours = |path: &str, p: &Value| !path.contains("node_modules/") || p["link"] == true;
+    let is_shipped = |path: &str, p: &Value| !is_ours(path, p) && p["dev"] != true && p["devOptional"] != true;
     Ok(entries
         .iter()
         .filter(|(path, p)| is_shipped(path, p) && web.join(path).exists())
