@@ -22,9 +22,11 @@ export function useGridKeys(key: string, lines: number, columns: number, reveal:
     [keep],
   );
   const focus = useCallback(() => {
-    // The line may have to be drawn first.
-    const now = () => document.getElementById(cellId(wanted.current.line, wanted.current.column))?.focus();
-    requestAnimationFrame(() => requestAnimationFrame(now));
+    const cell = () => document.getElementById(cellId(wanted.current.line, wanted.current.column));
+    const drawn = cell();
+    // At once, so that the next key goes to it; where the line has to be drawn first, then.
+    if (drawn !== null) drawn.focus();
+    else requestAnimationFrame(() => requestAnimationFrame(() => cell()?.focus()));
   }, []);
   const first = useRef(true);
   const shown = useRef(reveal);
