@@ -326,6 +326,7 @@ test("commands, keys and help are reached by keyboard from every page", async ({
   await page.goto(course.exercise("hopper-interlock"));
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("Hopper interlock");
   await page.keyboard.press("Control+k");
+  await expect(page.getByPlaceholder("What do you want to do, or where to?")).toBeFocused();
   await page.keyboard.type("scratch");
   await page.keyboard.press("Enter");
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("Scratch pad");

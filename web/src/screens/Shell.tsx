@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { CircleHelp, Moon, Sun } from "lucide-react";
-import { lazy, Suspense, useCallback, useRef, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
 import { Link, Outlet, ScrollRestoration, useLocation, useMatches, useNavigate } from "react-router";
 import { signOut } from "@/api/client";
 import type { PassSheet, Start } from "@/api/schema";
@@ -15,10 +15,9 @@ import { useOnline } from "@/kit/useOnline";
 import { useTheme } from "@/kit/useTheme";
 import { useArrival } from "./useArrival";
 
-// It comes with a library of its own, which nobody waits for.
-const CommandPalette = lazy(async () => ({
-  default: (await import("@/features/commands/CommandPalette")).CommandPalette,
-}));
+// It comes with a library of its own, which no page waits for, and which is there before anybody types into it.
+const palette = () => import("@/features/commands/CommandPalette");
+const CommandPalette = lazy(async () => ({ default: (await palette()).CommandPalette }));
 
 /** The page itself, or how to come in first. */
 function Page({ start }: { start: Start }) {
@@ -60,6 +59,12 @@ export function Shell() {
   const page = useRef<HTMLElement>(null);
   useArrival(useCallback(() => page.current?.focus({ preventScroll: true }), []));
   useShortcuts();
+  const isIn = me !== null;
+  useEffect(() => {
+    if (!isIn) return;
+    const wait = setTimeout(() => palette().catch(() => {}), 1_000);
+    return () => clearTimeout(wait);
+  }, [isIn]);
   const leave = async () => {
     await signOut();
     // Nothing of one person stays for the next.
