@@ -84,8 +84,17 @@ function shape(mark: Mark): ReactNode {
 
 /** A bar of four lamps, like the lamps of a board; `size` is its height. */
 export function StateMark({ mark, size = 24 }: { mark: Mark; size?: number }) {
+  // No wider than what is in it: what stands beside it needs the room.
+  const end = mark.signed ? 55 : mark.state === "passed" ? 51 : 43;
+  const width = end + 3 + (mark.late ? 7 : 0);
   return (
-    <svg viewBox="-3 0 66 24" width={(size * 66) / 24} height={size} aria-hidden="true" className="shrink-0">
+    <svg
+      viewBox={`-3 0 ${width} 24`}
+      width={(size * width) / 24}
+      height={size}
+      aria-hidden="true"
+      className="shrink-0"
+    >
       {mark.signed && (
         <>
           <rect x="-2.4" y="0.6" width="56.8" height="22.8" fill="none" stroke="var(--ink)" strokeWidth="1" />
@@ -94,7 +103,13 @@ export function StateMark({ mark, size = 24 }: { mark: Mark; size?: number }) {
       )}
       {shape(mark)}
       {mark.late && (
-        <path d="M58 6.5v5h4" fill="none" stroke="var(--rust)" strokeWidth="1.6" strokeLinecap="round" />
+        <path
+          d={`M${end + 2} 6.5v5h4`}
+          fill="none"
+          stroke="var(--rust)"
+          strokeWidth="1.6"
+          strokeLinecap="round"
+        />
       )}
       {mark.stale && <path d="M33 20l3-15" stroke="var(--ink-soft)" strokeWidth="1.4" />}
     </svg>

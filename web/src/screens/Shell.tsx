@@ -105,13 +105,11 @@ export function Shell() {
         <span className="grow" />
         {me !== null && (
           <>
-            <Button
-              strength="plain"
-              className="hidden text-ink-soft sm:inline-flex"
-              onClick={() => setOpen("commands")}
-            >
-              Do or find <kbd className="mono text-sm">Ctrl+K</kbd>
-            </Button>
+            <span className="hidden sm:inline">
+              <Button className="text-ink-soft" onClick={() => setOpen("commands")}>
+                Do or find <kbd className="mono text-sm">Ctrl+K</kbd>
+              </Button>
+            </span>
             <Link className="hidden px-2 py-1.5 text-ink-soft underline sm:inline" to="/account">
               {me.name}
             </Link>

@@ -48,19 +48,19 @@ export function StudentRow({ course, sheet, student, index, active, marks, onAct
               to={to}
               tabIndex={active === column ? 0 : -1}
               onFocus={() => onActivate(index, column)}
-              className="flex h-9 items-center justify-center gap-1.5 px-2 hover:bg-tint"
+              className="flex h-9 items-center justify-center gap-1 px-0.5 hover:bg-tint"
               aria-label={`${student.name}, ${exercise.title}: ${words}`}
               title={cell?.signed_off ? `signed off by ${cell.signed_off}` : undefined}
             >
               {mark ? <StateMark mark={mark} /> : <span className="text-ink-soft">—</span>}
               {marks && cell !== null && cell.marks !== null && (
-                <span className="text-sm tabular-nums">
+                <span className="text-xs tabular-nums">
                   {cell.marks}/{cell.out_of}
                 </span>
               )}
               {!marks && cell?.state === "partly" && (
-                <span className="text-sm tabular-nums">
-                  {cell.total > 999
+                <span className="text-xs tabular-nums">
+                  {cell.total > 99
                     ? `${Math.floor((100 * cell.passed) / cell.total)}%`
                     : `${cell.passed}/${cell.total}`}
                 </span>
