@@ -1,4 +1,7 @@
 /** The application in a browser, on the real server with demo data: the whole job by mouse and by keyboard. */
+import { readFile } from "node:fs/promises";
+import { join } from "node:path";
+import { crc32 } from "node:zlib";
 import { expect, test } from "@playwright/test";
 import { expectNoFaults, seriousFaults, watchFaults } from "./helpers";
 import { packhouse } from "./world";
@@ -10,6 +13,32 @@ const DESIGN = `module lab(input full, gate, run, output motor, output [1:0] sto
 endmodule
 `;
 const WIRING = "port,part\nfull,S7\ngate,S6\nrun,S0\nmotor,H7\nstops[1],H1\nstops[0],H0\n";
+
+/** A zip of stored files (APPNOTE.TXT of PKWARE, sections 4.3.7, 4.3.12 and 4.3.16, from memory). */
+function stored(files: Record<string, Buffer>): Buffer {
+  const [bodies, entries]: [Buffer[], Buffer[]] = [[], []];
+  let offset = 0;
+  for (const [name, data] of Object.entries(files)) {
+    const common = Buffer.alloc(26);
+    common.writeUInt16LE(20, 0);
+    common.writeUInt32LE(crc32(data), 10);
+    common.writeUInt32LE(data.length, 14);
+    common.writeUInt32LE(data.length, 18);
+    common.writeUInt16LE(name.length, 22);
+    const body = Buffer.concat([Buffer.from("PK\x03\x04"), common, Buffer.from(name), data]);
+    const rest = Buffer.alloc(14);
+    rest.writeUInt32LE(offset, 10);
+    entries.push(Buffer.concat([Buffer.from("PK\x01\x02\x14\x00"), common, rest, Buffer.from(name)]));
+    bodies.push(body);
+    offset += body.length;
+  }
+  const end = Buffer.alloc(18);
+  end.writeUInt16LE(entries.length, 4);
+  end.writeUInt16LE(entries.length, 6);
+  end.writeUInt32LE(Buffer.concat(entries).length, 8);
+  end.writeUInt32LE(offset, 12);
+  return Buffer.concat([...bodies, ...entries, Buffer.from("PK\x05\x06"), end]);
+}
 
 watchFaults();
 
@@ -339,5 +368,27 @@ test("commands, keys and help are reached by keyboard from every page", async ({
   await page.keyboard.press("Control+/");
   await expect(page.getByRole("dialog")).toContainText("Keys on this page");
   expect(await seriousFaults(page)).toEqual([]);
+  expectNoFaults();
+});
+
+test("a zip of hand-ins says whose is what before anything is kept", async ({ page }) => {
+  await course.signIn(page, "ines");
+  await page.goto(course.exercise("weight-grader"));
+  await page.getByRole("button", { name: "Many at once" }).click();
+  const dialog = page.getByRole("dialog");
+  const design = await readFile(join(import.meta.dirname, "../../demo/weight-grader/compare.v"));
+  const zip = stored({
+    "lab/casimir/compare.v": design,
+    "lab/Vesna Blossomir_88/compare.v": design,
+    "lab/notes.txt": design,
+  });
+  await dialog.getByLabel("Zip").setInputFiles({ name: "lab.zip", mimeType: "application/zip", buffer: zip });
+  await expect(dialog.getByRole("row", { name: /Casimir Tangelo compare.v new, attempt 1/ })).toBeVisible();
+  await expect(dialog.getByText("notes.txt")).toBeVisible();
+  expect(await seriousFaults(page)).toEqual([]);
+  await dialog.getByRole("button", { name: "Hand in for 2 students" }).click();
+  await expect(dialog.getByRole("status")).toContainText("Handed in for 2 students.");
+  await dialog.getByRole("button", { name: "Close" }).first().click();
+  await expect(page.getByRole("link", { name: /Vesna Blossomir/ }).first()).toBeVisible();
   expectNoFaults();
 });

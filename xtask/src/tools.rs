@@ -1,8 +1,8 @@
 //! Running programs, and installing what a fresh machine lacks.
 
+use std::io::{BufRead, BufReader};
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
-use std::time::{Duration, Instant};
 
 /// Nothing, or why it failed.
 pub(crate) type Outcome = Result<(), String>;
@@ -79,23 +79,25 @@ impl Running {
     }
 }
 
-/// Starts the demo and waits until it answers.
+/// Starts the demo and waits until its hand-ins are checked.
 pub(crate) fn spawn_demo(address: &str) -> Result<Running, String> {
     let program = target().join("debug/zesty-gate");
-    let child = Command::new(&program)
+    let mut child = Command::new(&program)
         .args(["demo", "--listen", address])
         .stdout(Stdio::null())
+        .stderr(Stdio::piped())
         .spawn()
         .map_err(|e| format!("{}: {e}", program.display()))?;
+    let told = child.stderr.take().ok_or("the demo can't be heard")?;
     let mut running = Running(child);
-    let start = Instant::now();
-    while std::net::TcpStream::connect(address).is_err() {
-        if start.elapsed() > Duration::from_secs(120) {
-            running.stop();
-            return Err(format!("the demo does not answer at {address}"));
-        }
-        std::thread::sleep(Duration::from_millis(50));
+    let mut lines = BufReader::new(told).lines().map_while(Result::ok);
+    let is_ready = lines.by_ref().inspect(|line| say(line)).any(|line| line.contains("are checked"));
+    if !is_ready {
+        running.stop();
+        return Err(format!("the demo does not start at {address}"));
     }
+    // Keep reading, so that the server can go on writing.
+    std::thread::spawn(move || lines.for_each(drop));
     Ok(running)
 }
 

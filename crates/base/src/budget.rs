@@ -55,21 +55,24 @@ pub struct Budget {
     question: Arc<AtomicU64>,
 }
 
-/// Steps that a question may use with all its shares together, as a multiple of those of its first pass.
-const SHARES: u64 = 20;
+/// Steps of a first pass.
+const FIRST: u64 = 300_000_000;
+/// Steps that a question may use with all its shares together, as a multiple of those of its first pass. The largest share
+/// there is, that of comparing two clocked designs, takes two thirds of it.
+const SHARES: u64 = 100;
 
 impl Budget {
     /// The budget of one student's hand-in: ample for any lab exercise, small enough that a hostile file ends
     /// within seconds (200 levels, 300 million steps, 4 million bits).
     pub fn hand_in() -> Self {
-        let steps = 300_000_000;
-        let question = Arc::new(AtomicU64::new(SHARES * steps));
-        Self { steps, bits: 4_000_000, depth: 0, depth_limit: 200, cancelled: None, question }
+        let question = Arc::new(AtomicU64::new(SHARES * FIRST));
+        Self { steps: FIRST, bits: 4_000_000, depth: 0, depth_limit: 200, cancelled: None, question }
     }
 
     /// For work of a known size that belongs to no question, such as minimising a table or trying all levels of a few inputs.
     pub fn of_steps(steps: u64) -> Self {
-        Self::hand_in().with_steps(steps)
+        let question = Arc::new(AtomicU64::new(steps.max(SHARES * FIRST)));
+        Self { question, ..Self::hand_in().with_steps(steps) }
     }
 
     /// Back to the outermost level, after a fault left some inner ones.
@@ -203,15 +206,17 @@ mod tests {
         let mut used = 0;
         // Each asks for as much as the first pass had: some of them are refused in the end.
         let refused = (0..2 * SHARES).filter(|_| {
-            let mut share = whole.clone().with_steps(300_000_000);
-            let done = share.spend(300_000_000);
-            used += u64::from(done.is_ok()) * 300_000_000;
+            let mut share = whole.clone().with_steps(FIRST);
+            let done = share.spend(FIRST);
+            used += u64::from(done.is_ok()) * FIRST;
             done.is_err()
         });
         assert_eq!(refused.count() as u64, SHARES);
         assert_eq!((used, whole.question_left()), (first, 0));
         // Work that belongs to no question is not touched by it.
         assert_eq!(Budget::of_steps(10).spend(10), Ok(()));
+        // Nor is work of a known size that is larger than any question's.
+        assert_eq!(Budget::of_steps(2 * first).spend(2 * first), Ok(()));
     }
 
     #[test]

@@ -1,6 +1,7 @@
 //! Prepared answers: table columns, minterm lists and expressions that students type in beside their design.
 
 use crate::diagnostics as say;
+use crate::marks::answer_marks;
 use base::Diagnostic;
 use elab::HandInFile;
 use exercise::{Ask, Exercise, Question};
@@ -23,6 +24,36 @@ struct AnswerFile {
 
 /// Longest answer that is read, in bytes.
 const MAX_ANSWER: usize = 16 << 10;
+
+/// What of prepared answers can be read, without a word about whether it is right: for fields while they are typed in.
+pub(crate) fn read_only(exercise: &Exercise, file: Option<&HandInFile>) -> Vec<AnswerResult> {
+    let given = file.map(read).and_then(Result::ok).unwrap_or_default();
+    let result = |question: &Question| {
+        let text = given.get(&question.key()).map_or("", |t| t.trim());
+        let (state, findings) = one(exercise, question, text);
+        let (state, problem) = match (state, findings.into_iter().next()) {
+            (State::Missing, _) => ("missing", None),
+            (State::Illegible, Some((told, _))) => ("illegible", Some(format!("{} {}", told.message, told.action))),
+            _ => ("legible", None),
+        };
+        AnswerResult {
+            output: question.output.clone(),
+            ask: question.ask.key().to_owned(),
+            given: text.to_owned(),
+            state: state.to_owned(),
+            marks: 0,
+            out_of: question.marks,
+            problem,
+        }
+    };
+    exercise.answers.iter().map(result).collect()
+}
+
+/// Prepared answers as they stand in a file, each under its output and what was asked for, as `f.sop`. Nothing where it can't
+/// be read.
+pub fn given_answers(file: &HandInFile) -> BTreeMap<String, String> {
+    read(file).unwrap_or_default()
+}
 
 /// Marks the answers of a hand-in. Without a file every answer is missing.
 pub(crate) fn judge(exercise: &Exercise, file: Option<&HandInFile>) -> Judged {
@@ -50,13 +81,9 @@ pub(crate) fn judge(exercise: &Exercise, file: Option<&HandInFile>) -> Judged {
             ask: question.ask.key().to_owned(),
             given: text.to_owned(),
             state: state.word().to_owned(),
-            marks: match state {
-                State::Right => question.marks,
-                // Half the marks, rounded up, for an answer that is right in another form.
-                State::Partly => question.marks.div_ceil(2),
-                State::Wrong | State::Missing => 0,
-            },
+            marks: answer_marks(state.word(), question.marks),
             out_of: question.marks,
+            problem: None,
         });
         judged.findings.extend(findings);
     }
@@ -68,6 +95,8 @@ enum State {
     Right,
     Partly,
     Wrong,
+    /// It can't be read, which is wrong as well.
+    Illegible,
     Missing,
 }
 
@@ -76,7 +105,7 @@ impl State {
         match self {
             State::Right => "right",
             State::Partly => "partly",
-            State::Wrong => "wrong",
+            State::Wrong | State::Illegible => "wrong",
             State::Missing => "missing",
         }
     }
@@ -99,7 +128,7 @@ fn one(exercise: &Exercise, question: &Question, text: &str) -> (State, Findings
     }
     if text.len() > MAX_ANSWER {
         let told = say::answer_illegible(&what, "it is longer than 16 KiB.", "Shorten it.");
-        return (State::Wrong, vec![(told, None)]);
+        return (State::Illegible, vec![(told, None)]);
     }
     let Some(wanted) = exercise.table().outputs.iter().find(|o| o.name == question.output) else {
         return (State::Missing, Vec::new());
@@ -143,7 +172,7 @@ fn column(text: &str, inputs: u32) -> Result<RowSet, (String, &'static str)> {
 
 fn rows_answer(what: &str, wanted: &OutputColumn, answer: Result<RowSet, (String, &'static str)>) -> (State, Findings) {
     match answer {
-        Err((reason, action)) => (State::Wrong, vec![(say::answer_illegible(what, &reason, action), None)]),
+        Err((reason, action)) => (State::Illegible, vec![(say::answer_illegible(what, &reason, action), None)]),
         Ok(rows) => {
             let wrong = rows.zip(&wanted.ones, |a, b| a ^ b).zip(&wanted.dont_care, |wrong, free| wrong & !free);
             match wrong.first() {
@@ -177,7 +206,7 @@ fn expression_answer(
         Err(e) => {
             let column = e.column + text.chars().count() - body.chars().count();
             let told = say::answer_illegible(&what, &format!("column {column}: {}", e.message), &e.action);
-            return (State::Wrong, vec![(told, None)]);
+            return (State::Illegible, vec![(told, None)]);
         }
     };
     if let Some(first) = report.wrong.first() {
@@ -262,6 +291,22 @@ marks = 2
 
     fn codes(verdict: &verdict::Verdict) -> Vec<&str> {
         verdict.findings.iter().map(|f| f.code.as_str()).collect()
+    }
+
+    #[test]
+    fn while_they_are_typed_answers_are_read_and_not_judged() {
+        let exercise = Exercise::alone(EXERCISE).unwrap();
+        let keys: Vec<String> = exercise.answers.iter().map(Question::key).collect();
+        let text = format!("[answers]\n\"{}\" = \"0000 0000\"\n\"{}\" = \"a & (b\"\n", keys[0], keys[1]);
+        let file = HandInFile { name: "answers.toml".into(), bytes: text.into_bytes() };
+        let found = read_only(&exercise, Some(&file));
+        let states: Vec<&str> = found.iter().map(|a| a.state.as_str()).collect();
+        // The first is wrong, and nothing says so.
+        assert_eq!(states[..2], ["legible", "illegible"]);
+        assert!(states[2..].iter().all(|s| *s == "missing"));
+        assert!(found[1].problem.as_ref().unwrap().contains("never closed"), "{found:?}");
+        assert_eq!(given_answers(&file)[&keys[1]], "a & (b");
+        assert!(found.iter().all(|a| a.marks == 0));
     }
 
     #[test]

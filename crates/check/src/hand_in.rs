@@ -14,7 +14,7 @@ pub struct HandIn {
     pub wiring: Option<HandInFile>,
     /// Prepared answers (TOML).
     pub answers: Option<HandInFile>,
-    /// Leaves out the search for near misses in the source, for findings while a text is typed.
+    /// Leaves out the search for near misses in the source, and only reads prepared answers, for findings while a text is typed.
     pub quick: bool,
     /// Looks for the rows that are worth trying at a board.
     pub wants_rows: bool,

@@ -1,23 +1,41 @@
 //! Marks: each stage has its weight, earned in full where the stage passes and in part where it was nearly so.
 
-use base::Stage;
-use exercise::Weights;
-use std::collections::BTreeMap;
-use verdict::{AnswerResult, MarkPart, Marks, StageResult, StageState};
+use exercise::{Exercise, Weights};
+use serde::{Deserialize, Serialize};
+use verdict::{AnswerResult, MarkPart, Marks, StageResult, StageState, Verdict, VerdictKind};
 
-/// What a verdict earns. `parts` says of stages that fail how much of them is right, and what that counts.
-pub(crate) fn earned(
-    weights: &Weights,
-    stages: &[StageResult],
-    parts: &BTreeMap<Stage, Share>,
-    answers: &[AnswerResult],
-) -> Marks {
+/// Counts the marks of a verdict as its exercise says now, from what the check found: for another table `[marks]` nothing
+/// has to be checked again.
+pub fn count(exercise: &Exercise, verdict: &mut Verdict, shares: &[Share]) {
+    for answer in &mut verdict.answers {
+        let asked = exercise.answers.iter().find(|q| q.output == answer.output && q.ask.key() == answer.ask);
+        if let Some(question) = asked {
+            (answer.marks, answer.out_of) = (answer_marks(&answer.state, question.marks), question.marks);
+        }
+    }
+    verdict.marks = match (&exercise.weights, verdict.verdict) {
+        (None, _) | (_, VerdictKind::CannotTell) => None,
+        (Some(weights), _) => Some(earned(weights, &verdict.stages, shares, &verdict.answers)),
+    };
+}
+
+/// What an answer earns of its marks: half of them, rounded up, where it is right in another form.
+pub(crate) fn answer_marks(state: &str, out_of: u32) -> u32 {
+    match state {
+        "right" => out_of,
+        "partly" => out_of.div_ceil(2),
+        _ => 0,
+    }
+}
+
+/// What a verdict earns. `shares` says of stages that fail how much of them is right, and what that counts.
+fn earned(weights: &Weights, stages: &[StageResult], shares: &[Share], answers: &[AnswerResult]) -> Marks {
     let mut list: Vec<MarkPart> = weights
         .stages()
         .iter()
         .map(|(stage, out_of)| {
             let state = stages.iter().find(|s| s.stage == stage.key()).map(|s| s.state);
-            let (earned, why) = match (state, parts.get(stage)) {
+            let (earned, why) = match (state, shares.iter().find(|s| s.stage == stage.key())) {
                 (Some(StageState::Pass), _) => (*out_of, String::new()),
                 (Some(StageState::Fail), Some(share)) if share.total > 0 => {
                     (share.of(*out_of), format!("{} of {} {}", share.right, share.total, share.what))
@@ -37,11 +55,17 @@ pub(crate) fn earned(
     Marks { earned: sum(|p| p.earned), out_of: sum(|p| p.out_of), parts: list }
 }
 
-/// How much of a stage that fails is right.
-pub(crate) struct Share {
-    pub(crate) right: u64,
-    pub(crate) total: u64,
-    pub(crate) what: &'static str,
+/// How much of a stage is right, for its marks where it fails.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Share {
+    /// The stage by its key.
+    pub stage: String,
+    /// Right ones.
+    pub right: u64,
+    /// All.
+    pub total: u64,
+    /// What is counted, in the plural.
+    pub what: String,
 }
 
 impl Share {

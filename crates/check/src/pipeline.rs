@@ -222,6 +222,9 @@ fn answer(
     sources: &SourceMap,
     report: &mut Report,
 ) -> Vec<verdict::AnswerResult> {
+    if hand_in.quick {
+        return answers::read_only(exercise, hand_in.answers.as_ref());
+    }
     let judged = answers::judge(exercise, hand_in.answers.as_ref());
     let rows = structured.zip(behaved.and_then(|b| b.outcome.rows()));
     let shown = |(told, row): (Diagnostic, Option<u64>)| {

@@ -45,18 +45,13 @@ struct Class<'v> {
     students: Vec<Line<'v>>,
 }
 
-/// Is it something that operating systems and packers leave behind?
-fn is_litter(name: &str) -> bool {
-    name.starts_with('.') || name.starts_with("__") || matches!(name, "Thumbs.db" | "desktop.ini")
-}
-
 fn entries(folder: &Path) -> Result<Vec<(String, PathBuf, std::fs::FileType)>, Unusable> {
     let fail = |e: std::io::Error| Unusable(format!("{}: can't be read: {e}; check the path.", folder.display()));
     let mut list = Vec::new();
     for entry in std::fs::read_dir(folder).map_err(fail)? {
         let entry = entry.map_err(fail)?;
         let name = entry.file_name().to_string_lossy().into_owned();
-        if !is_litter(&name) {
+        if !course::is_litter(&name) {
             list.push((name, entry.path(), entry.file_type().map_err(fail)?));
         }
     }

@@ -7,7 +7,9 @@ use server::wire::DemoAccounts;
 use std::net::SocketAddr;
 use std::path::PathBuf;
 use std::process::ExitCode;
-use store::Store;
+use std::sync::Arc;
+use std::time::Duration;
+use store::{CourseId, Store};
 
 /// Arguments of `serve`.
 #[derive(clap::Args)]
@@ -32,6 +34,21 @@ pub(crate) struct DemoArgs {
     /// The address to listen at; port 0 takes a free one.
     #[arg(long, default_value = "127.0.0.1:8460")]
     listen: SocketAddr,
+}
+
+/// Says how the checks of the demo's hand-ins get on, until all are made.
+fn tell_progress(state: &AppState, course: CourseId) {
+    let mut told = u64::MAX;
+    while let Ok(waiting) = state.waiting(course) {
+        if waiting == 0 {
+            return report::to_people("The demo's hand-ins are checked.");
+        }
+        if waiting + 10 <= told {
+            report::to_people(&format!("The demo's hand-ins are being checked: {waiting} wait."));
+            told = waiting;
+        }
+        std::thread::sleep(Duration::from_millis(200));
+    }
 }
 
 fn now() -> i64 {
@@ -61,21 +78,26 @@ pub(crate) fn demo(args: &DemoArgs) -> Result<ExitCode, Unusable> {
         if store.person_count()? > 0 {
             anyhow::bail!("{} holds data already; give an empty folder, or use `serve`", folder.display());
         }
-        let accounts = demo::seed(&store, now())?;
+        let (accounts, course) = demo::seed(&store, now())?;
         for account in &accounts.accounts {
             report::to_people(&format!(
                 "  {:<10} sign in as {:<6} password {}",
                 account.role, account.name, accounts.password
             ));
         }
-        listen(store, Some(accounts), args.listen, false)
+        listen(store, Some((accounts, course)), args.listen, false)
     };
     run().map(|()| ExitCode::SUCCESS).map_err(|e| unusable(&e))
 }
 
-fn listen(store: Store, demo: Option<DemoAccounts>, address: SocketAddr, behind_proxy: bool) -> Result<()> {
+fn listen(store: Store, demo: Option<(DemoAccounts, CourseId)>, address: SocketAddr, behind_proxy: bool) -> Result<()> {
     let program = std::env::current_exe().context("this program can't be found again")?;
+    let (demo, course) = demo.unzip();
     let state = AppState::new(store, demo, Some(program));
+    if let Some(course) = course {
+        let state = Arc::clone(&state);
+        std::thread::spawn(move || tell_progress(&state, course));
+    }
     if behind_proxy {
         state.trust_proxy();
     }

@@ -55,10 +55,14 @@ pub struct LeftOver {
     pub why: String,
 }
 
-/// Is it something that operating systems and packers leave behind?
-fn is_litter(path: &str) -> bool {
-    let litter =
-        |part: &str| part.starts_with('.') || part.starts_with("__") || matches!(part, "Thumbs.db" | "desktop.ini");
+/// Is it something that operating systems and packers leave behind, or in it?
+pub fn is_litter(path: &str) -> bool {
+    let litter = |part: &str| match part {
+        // These are ways, not names.
+        "." | ".." => false,
+        "Thumbs.db" | "desktop.ini" => true,
+        name => name.starts_with('.') || name.starts_with("__"),
+    };
     path.split('/').any(litter)
 }
 
@@ -76,34 +80,39 @@ fn rest<'n>(name: &'n str, key: &str) -> Option<&'n str> {
     is_apart.then(|| rest.trim_start_matches(|c: char| !c.is_alphanumeric()))
 }
 
-/// Whose a folder or a file is, with the rest of its name behind what says so.
-fn whose<'n, 'o>(name: &'n str, owners: &'o [Owner]) -> Result<(&'o Owner, &'n str), &'static str> {
-    let found = |fits: &dyn Fn(&Owner) -> Option<&'n str>| -> Vec<(&'o Owner, &'n str)> {
-        owners.iter().filter_map(|o| fits(o).map(|rest| (o, rest))).collect()
-    };
+const NOBODY: &str = "Nobody in the course has this sign-in name, number or name; rename it.";
+
+/// Whose a folder or a file is, with the rest of its name behind what says so. Everything that a name says has to point at one
+/// person: a sign-in name that is a given name, too, or a number that a course system added, must not hand work to another.
+fn whose<'n, 'o>(name: &'n str, is_folder: bool, owners: &'o [Owner]) -> Result<(&'o Owner, &'n str), &'static str> {
     let said = words(name);
-    let by_key = |o: &Owner| rest(name, &o.sign_in).or_else(|| rest(name, &o.number));
+    let begins = |o: &Owner| rest(name, &o.sign_in).or_else(|| rest(name, &o.number));
     // The longest key counts: `abel.z` before `abel`.
-    let mut list = found(&by_key);
-    let shortest = list.iter().map(|(_, rest)| rest.len()).min();
-    list.retain(|(_, rest)| Some(rest.len()) == shortest);
-    if list.is_empty() {
-        // The key may stand behind the name, and the name may stand alone.
-        list = found(&|o| {
-            let keys = [o.sign_in.to_lowercase(), o.number.to_lowercase()];
-            said.iter().any(|w| keys.contains(w)).then_some("")
-        });
+    let shortest = owners.iter().filter_map(begins).map(str::len).min();
+    let by_start = |o: &Owner| shortest.is_some() && begins(o).map(str::len) == shortest;
+    let by_name = |o: &Owner| {
+        let name: BTreeSet<String> = words(&o.name.whole).into_iter().collect();
+        // One word is no whole name.
+        name.len() > 1 && said.iter().take(name.len()).cloned().collect::<BTreeSet<_>>() == name
+    };
+    let by_word = |o: &Owner| {
+        let keys = [o.sign_in.to_lowercase(), o.number.to_lowercase()];
+        is_folder && said.iter().any(|w| keys.contains(w))
+    };
+    let mut found: Vec<&Owner> = owners.iter().filter(|o| by_start(o) || by_name(o) || by_word(o)).collect();
+    if let [first, second] = found.as_slice() {
+        // `abel.z` holds the word `abel` as well, which is not what it says.
+        let only_word = |o: &Owner| !by_start(o) && !by_name(o);
+        let inner = |o: &Owner, of: &Owner| only_word(o) && words(&of.sign_in).contains(&o.sign_in.to_lowercase());
+        if inner(first, second) {
+            found.remove(0);
+        } else if inner(second, first) {
+            found.remove(1);
+        }
     }
-    if list.is_empty() {
-        list = found(&|o| {
-            let name: BTreeSet<String> = words(&o.name.whole).into_iter().collect();
-            let first: BTreeSet<String> = said.iter().take(name.len()).cloned().collect();
-            (!name.is_empty() && name == first).then_some("")
-        });
-    }
-    match list.as_slice() {
-        [one] => Ok(*one),
-        [] => Err("Nobody in the course has this sign-in name, number or name; rename it."),
+    match found.as_slice() {
+        [one] => Ok((one, begins(one).unwrap_or(""))),
+        [] => Err(NOBODY),
         _ => Err("It fits several people of the course; begin its name with a sign-in name."),
     }
 }
@@ -113,7 +122,7 @@ fn common<'p>(paths: &[&'p str], owners: &[Owner]) -> &'p str {
     let Some((folder, _)) = paths.first().and_then(|p| p.split_once('/')) else { return "" };
     let inside = |path: &&str| path.strip_prefix(folder).is_some_and(|rest| rest.starts_with('/'));
     let first = paths[0];
-    let is_wrapper = paths.iter().all(inside) && whose(folder, owners).is_err();
+    let is_wrapper = paths.iter().all(inside) && whose(folder, true, owners).is_err_and(|why| why == NOBODY);
     if is_wrapper { &first[..=folder.len()] } else { "" }
 }
 
@@ -148,7 +157,7 @@ pub fn sort_out(files: Vec<Packed>, owners: &[Owner]) -> (Vec<Bundle>, Vec<LeftO
     for file in files {
         let path = &file.path[skipped..];
         let (top, within) = path.split_once('/').unwrap_or((path, ""));
-        let (owner, rest) = match whose(top, owners) {
+        let (owner, rest) = match whose(top, !within.is_empty(), owners) {
             Ok(found) => found,
             Err(why) => {
                 left.insert(top.to_owned(), why.to_owned());
@@ -229,6 +238,31 @@ mod tests {
         // `abelard` is not `abel`.
         let (found, left) = sorted(&["abelarda/top.v", "otis/top.v"]);
         assert_eq!((found, left), (all(&[(3, &["top.v"])]), vec!["abelarda".to_owned()]));
+    }
+
+    /// A wrong owner is worse than none: what points at two people is left over.
+    #[test]
+    fn what_points_at_two_people_is_nobodys() {
+        let mut owners = owners();
+        owners[2].sign_in = "omarmalade".into();
+        let other = |id, sign_in: &str, number: &str, whole: &str| Owner {
+            id,
+            sign_in: sign_in.into(),
+            number: number.into(),
+            name: PersonName { whole: whole.into(), family: String::new() },
+        };
+        owners.push(other(9, "otis", "31", "Otis Pithers"));
+        let left = |path: &str| {
+            let files = vec![Packed { path: path.into(), bytes: Vec::new() }];
+            sort_out(files, &owners).1.into_iter().next().map(|l| l.why)
+        };
+        // The sign-in of one is the given name of the other; a number of the course system is somebody's number.
+        assert!(left("Otis Marmalade/top.v").unwrap().contains("fits several people"));
+        assert!(left("Rindle-Öst Åsa_31_file/top.v").unwrap().contains("fits several people"));
+        assert_eq!(left("Otis Pithers_31/top.v"), None);
+        assert_eq!(left("omarmalade_top.v"), None);
+        // Of a file only the beginning counts: its other words are the design's.
+        assert!(left("counter_31.v").unwrap().contains("Nobody"));
     }
 
     #[test]

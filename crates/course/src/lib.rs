@@ -7,7 +7,7 @@ mod names;
 mod roster;
 mod terms;
 
-pub use bundle::{Bundle, LeftOver, Owner, Packed, Part, sort_out};
+pub use bundle::{Bundle, LeftOver, Owner, Packed, Part, is_litter, sort_out};
 pub use compare::{Known, Line, Outcome, Preview, compare};
 pub use names::{PersonName, SignInError, sort_key, valid_sign_in};
 pub use roster::{Entry, MOST_PEOPLE, Remark, Roster, RosterFault, read_roster};

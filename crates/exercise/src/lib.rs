@@ -18,7 +18,7 @@ mod wide;
 mod widths;
 
 pub use attachment::{Attachment, Use};
-pub use checked::checked_part;
+pub use checked::{checked_part, marking_part};
 pub use clocked::{Clocked, ClockedInfo, ClockedRule, Mistaken, RateRule, ResetSpec, clocked};
 pub use divider::{DividerError, DividerPlan, divider_plans};
 pub use exercise::{Exercise, ExerciseError, WiringPlan, shows_answers};
@@ -31,6 +31,6 @@ pub use form::parts::{
 };
 pub use form::{BehaviourForm, CodeForm, ExerciseForm, FieldProblem, FormEdit, PortForm, Worked};
 pub use question::{Ask, Question};
-pub use rules::{FormRule, Matter, MatterError, RequiredForm, Rules};
+pub use rules::{FormRule, Matter, MatterError, RequiredForm, RuleExample, Rules, rule_examples};
 pub use weights::Weights;
 pub use wide::{Wide, inputs_text, value_text, wide};

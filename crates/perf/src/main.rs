@@ -168,6 +168,7 @@ fn fill(store: &Store, root: &Path) -> Result<()> {
                 actual: None,
                 image: None,
                 marks: None,
+                shares: String::new(),
             };
             store.add_verdict(id, &verdict, 3)?;
         }

@@ -8,26 +8,19 @@ use zip::{CompressionMethod, ZipArchive, ZipWriter};
 const MAX_FILES: usize = 200;
 const MAX_BYTES: u64 = 2 << 20;
 
-/// The files of an archive of hand-ins; `limit` bytes of all together.
-///
-/// # Errors
-/// One sentence with what is wrong.
-pub(crate) fn files_of(bytes: &[u8], limit: u64) -> Result<Vec<course::Packed>, String> {
-    const MOST: usize = 20_000;
-    if !bytes.starts_with(b"PK") {
-        return Err("This is no zip; pack the students' folders into one and choose that.".into());
-    }
+/// Unpacks the files of a zip, in order: no more than so many files and bytes of all together.
+fn unzipped(bytes: &[u8], most: usize, limit: u64) -> Result<Vec<(String, Vec<u8>)>, String> {
     let broken = |e: zip::result::ZipError| format!("The zip can't be read ({e}); pack it anew.");
     let mut archive = ZipArchive::new(Cursor::new(bytes)).map_err(broken)?;
-    if archive.len() > MOST {
-        return Err(format!("The zip holds {} files; at most {MOST} are taken at a time.", archive.len()));
+    if archive.len() > most {
+        return Err(format!("The zip holds {} files; at most {most} are taken at a time.", archive.len()));
     }
     let mut files = Vec::new();
     let mut left = limit;
     for k in 0..archive.len() {
         let mut file = archive.by_index(k).map_err(broken)?;
-        let path = file.name().map_err(broken)?.into_owned();
-        if !file.is_file() {
+        let name = file.name().map_err(broken)?.into_owned();
+        if !file.is_file() || course::is_litter(&name) {
             continue;
         }
         let mut bytes = Vec::new();
@@ -36,13 +29,25 @@ pub(crate) fn files_of(bytes: &[u8], limit: u64) -> Result<Vec<course::Packed>, 
             .by_ref()
             .take(left + 1)
             .read_to_end(&mut bytes)
-            .map_err(|e| format!("`{path}` can't be unpacked: {e}."))?;
+            .map_err(|e| format!("`{name}` can't be unpacked: {e}."))?;
         left = left.checked_sub(read as u64).ok_or_else(|| {
-            format!("Unpacked, the zip has more than {} MiB; send some of the folders at a time.", limit >> 20)
+            format!("Unpacked, the zip has more than {} MiB; leave out what isn't needed.", limit >> 20)
         })?;
-        files.push(course::Packed { path, bytes });
+        files.push((name, bytes));
     }
     Ok(files)
+}
+
+/// The files of an archive of hand-ins; `limit` bytes of all together.
+///
+/// # Errors
+/// One sentence with what is wrong.
+pub(crate) fn files_of(bytes: &[u8], limit: u64) -> Result<Vec<course::Packed>, String> {
+    if !bytes.starts_with(b"PK") {
+        return Err("This is no zip; pack the students' folders into one and choose that.".into());
+    }
+    let files = unzipped(bytes, 20_000, limit)?;
+    Ok(files.into_iter().map(|(path, bytes)| course::Packed { path, bytes }).collect())
 }
 
 /// The exercise file within a zip, with what is in its files; or the text of a file that is no zip.
@@ -56,33 +61,12 @@ pub(crate) fn unpacked(bytes: &[u8]) -> Result<String, String> {
             .map(|f| f.text)
             .map_err(|_| "This is neither a zip nor an exercise file (TOML); choose another.".into());
     }
-    let broken = |e: zip::result::ZipError| format!("The zip can't be read ({e}); pack it anew.");
-    let mut archive = ZipArchive::new(Cursor::new(bytes)).map_err(broken)?;
-    if archive.len() > MAX_FILES {
-        return Err(format!("The zip holds {} files; an exercise has at most {MAX_FILES}.", archive.len()));
-    }
-    let mut files: Vec<(String, String)> = Vec::new();
-    let mut left = MAX_BYTES;
-    for k in 0..archive.len() {
-        let mut file = archive.by_index(k).map_err(broken)?;
-        let name = file.name().map_err(broken)?.into_owned();
-        if !file.is_file() || name.contains("__MACOSX") {
-            continue;
-        }
-        let mut text = Vec::new();
-        // What is announced may be less than what comes out.
-        let read = file
-            .by_ref()
-            .take(left + 1)
-            .read_to_end(&mut text)
-            .map_err(|e| format!("`{name}` can't be unpacked: {e}."))?;
-        left = left
-            .checked_sub(read as u64)
-            .ok_or("Unpacked, the zip has more than 2 MiB; leave out what the exercise doesn't need.")?;
-        if let Ok(file) = base::SourceFile::decode(&name, &text) {
-            files.push((name, file.text));
-        }
-    }
+    let files = unzipped(bytes, MAX_FILES, MAX_BYTES)?.into_iter();
+    let text = |(name, bytes): (String, Vec<u8>)| {
+        let read = base::SourceFile::decode(&name, &bytes).ok()?;
+        Some((name, read.text))
+    };
+    let files: Vec<(String, String)> = files.filter_map(text).collect();
     let tomls: Vec<&(String, String)> = files.iter().filter(|f| f.0.ends_with(".toml")).collect();
     let own = tomls.iter().find(|f| f.0.rsplit('/').next() == Some("exercise.toml"));
     let Some((name, text)) = own.or(tomls.first()).copied() else {

@@ -4,6 +4,7 @@ use crate::archive;
 use crate::jobs::hand_in_of;
 use crate::problem::Problem;
 use crate::state::{AppState, MAX_UPLOAD};
+use crate::uploads::{MOST_FILES, plain_name};
 use crate::wire::{BundleLine, BundleRest, BundleView};
 use course::{Bundle, Owner, Part, PersonName};
 use sha2::{Digest, Sha256};
@@ -13,8 +14,6 @@ use store::{CourseId, CoursePerson, ExerciseId, FileKind, NewFile, NewHandIn, Pe
 /// Most bytes of an archive as it is sent, and unpacked.
 pub(crate) const MAX_BUNDLE: usize = 64 << 20;
 const MAX_UNPACKED: u64 = 256 << 20;
-/// Most files of a student.
-const MOST_FILES: usize = 64;
 
 /// An archive sorted by student.
 pub(crate) struct Sorted {
@@ -49,13 +48,21 @@ fn files_of(bundle: Bundle) -> Vec<NewFile> {
         Part::Wiring => FileKind::Wiring,
         Part::Answers => FileKind::Answers,
     };
-    bundle.files.into_iter().map(|(part, name, bytes)| NewFile { kind: kind(part), name, bytes }).collect()
+    let file = |(part, name, bytes): (Part, String, Vec<u8>)| {
+        let name = plain_name(Some(&name), "design.v");
+        NewFile { kind: kind(part), name, bytes }
+    };
+    bundle.files.into_iter().map(file).collect()
 }
 
 /// Why files can't be a hand-in.
 fn refusal(files: &[NewFile]) -> Option<String> {
     if files.len() > MOST_FILES {
         return Some(format!("There are {} files; a hand-in holds at most {MOST_FILES}.", files.len()));
+    }
+    let names: BTreeSet<&str> = files.iter().map(|f| f.name.as_str()).collect();
+    if names.len() < files.len() {
+        return Some("Two files have the same name but for characters that no name may hold; rename one.".into());
     }
     if files.iter().map(|f| f.bytes.len()).sum::<usize>() > MAX_UPLOAD {
         return Some("The files have more than 4 MiB; a hand-in holds the design's sources only.".into());

@@ -126,6 +126,7 @@ fn kept(revision: store::RevisionId, checked: &Checked) -> NewVerdict {
         actual: checked.actual.as_ref().map(pack::pack),
         image: checked.image.as_ref().map(board::Image::to_json),
         marks: verdict.marks.as_ref().map(|m| (m.earned, m.out_of)),
+        shares: serde_json::to_string(&checked.shares).unwrap_or_default(),
     }
 }
 

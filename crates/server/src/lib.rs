@@ -25,6 +25,7 @@ mod security;
 mod state;
 mod terms;
 mod throttle;
+mod uploads;
 pub mod wire;
 mod work;
 

@@ -49,7 +49,7 @@ impl AppState {
             None => Pool::within(Limits::default()),
         };
         let (checks, asked) = (pool(), pool());
-        if let Err(error) = store.fill_checks(crate::checked::checks) {
+        if let Err(error) = store.fill_basis(crate::checked::basis) {
             tracing::error!("what revisions check can't be kept: {error}");
         }
         Arc::new(Self {
@@ -66,6 +66,14 @@ impl AppState {
             tries: tokio::sync::Semaphore::new(2),
             runs: Runs::default(),
         })
+    }
+
+    /// Checks of a course that are still to be made or are running.
+    ///
+    /// # Errors
+    /// When the data can't be read.
+    pub fn waiting(&self, course: store::CourseId) -> Result<u64, store::StoreError> {
+        self.store.waiting(course)
     }
 
     /// Requests come through a proxy that adds the address it saw to `X-Forwarded-For`; the sender's own entries before it are

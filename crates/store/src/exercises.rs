@@ -59,8 +59,14 @@ pub struct NewDraft<'a> {
     pub author: PersonId,
 }
 
-/// What of an exercise is checked, as a number in hexadecimal digits: where it stays the same, verdicts stay good.
-pub type Checks<'a> = &'a str;
+/// What verdicts on a revision rest on: what of it is checked, and how that is marked, in few digits each.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Basis {
+    /// What is checked.
+    pub checks: String,
+    /// How it is marked.
+    pub marking: String,
+}
 
 const NEWEST: &str = "SELECT e.id, r.id, r.number, r.title, r.text FROM exercises e
      JOIN revisions r ON r.exercise_id = e.id
@@ -218,7 +224,7 @@ impl Store {
         })
     }
 
-    /// Publishes the draft as a revision; `checks` says what of a text is checked.
+    /// Publishes the draft as a revision; `basis` says what of a text is checked and how it is marked.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when the course has no such exercise, [`StoreError::Taken`] when somebody saved meanwhile,
@@ -227,7 +233,7 @@ impl Store {
         &self,
         course: CourseId,
         id: ExerciseId,
-        (version, checks): (i64, &dyn Fn(&str) -> String),
+        (version, basis): (i64, &dyn Fn(&str) -> Basis),
         author: PersonId,
         at: Timestamp,
     ) -> Result<Revision, StoreError> {
@@ -237,10 +243,11 @@ impl Store {
                 return Err(StoreError::Refused("There is nothing to publish: students see it as it is."));
             }
             let number = draft.published.unwrap_or(0) + 1;
+            let basis = basis(&draft.text);
             t.execute(
-                "INSERT INTO revisions (exercise_id, number, title, text, author_id, created_at, checks)
-                 VALUES (?, ?, ?, ?, ?, ?, ?)",
-                params![id, number, draft.title, draft.text, author, at, checks(&draft.text)],
+                "INSERT INTO revisions (exercise_id, number, title, text, author_id, created_at, checks, marking)
+                 VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+                params![id, number, draft.title, draft.text, author, at, basis.checks, basis.marking],
             )?;
             let revision =
                 Revision { id: RevisionId(t.last_insert_rowid()), number, title: draft.title, text: draft.text };
@@ -326,7 +333,7 @@ impl Store {
     ///
     /// # Errors
     /// When the data can't be written.
-    pub fn fill_checks(&self, of: impl Fn(&str) -> String) -> Result<(), StoreError> {
+    pub fn fill_basis(&self, of: impl Fn(&str) -> Basis) -> Result<(), StoreError> {
         let missing: Vec<(RevisionId, String)> = self.read(|c| {
             let mut statement = c.prepare("SELECT id, text FROM revisions WHERE checks = ''")?;
             let rows = statement.query_map([], |r| Ok((r.get(0)?, r.get(1)?)))?;
@@ -337,30 +344,13 @@ impl Store {
         }
         self.write(|t| {
             for (id, text) in &missing {
-                t.execute("UPDATE revisions SET checks = ? WHERE id = ?", params![of(text), id])?;
+                let basis = of(text);
+                t.execute(
+                    "UPDATE revisions SET checks = ?, marking = ? WHERE id = ?",
+                    params![basis.checks, basis.marking, id],
+                )?;
             }
             Ok(())
-        })
-    }
-
-    /// How many hand-ins have a verdict that is good now and would be stale with these checks.
-    ///
-    /// # Errors
-    /// When the data can't be read.
-    pub fn would_be_stale(&self, id: ExerciseId, checks: Checks<'_>) -> Result<u64, StoreError> {
-        self.read(|c| {
-            let count: i64 = c.query_row(
-                "SELECT count(*) FROM hand_ins h
-                 JOIN verdicts v ON v.id = (SELECT max(id) FROM verdicts WHERE hand_in_id = h.id)
-                 JOIN revisions m ON m.id = v.revision_id
-                 JOIN revisions r ON r.id = (SELECT id FROM revisions WHERE exercise_id = h.exercise_id
-                     ORDER BY number DESC LIMIT 1)
-                 WHERE h.exercise_id = ?1 AND (m.id = r.id OR m.checks <> '' AND m.checks = r.checks)
-                 AND (m.checks = '' OR m.checks <> ?2)",
-                params![id, checks],
-                |r| r.get(0),
-            )?;
-            Ok(count.unsigned_abs())
         })
     }
 

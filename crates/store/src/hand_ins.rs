@@ -3,6 +3,7 @@
 use crate::audit::{record, record_about};
 use crate::error::StoreError;
 use crate::jobs;
+use crate::overrides::{Override, decision};
 use crate::{CourseId, ExerciseId, HandInId, PersonId, RevisionId, Store, Timestamp};
 use rusqlite::{Connection, Row, Transaction, params};
 use sha2::{Digest, Sha256};
@@ -77,6 +78,8 @@ pub struct NewVerdict {
     pub image: Option<String>,
     /// Marks earned and to be had.
     pub marks: Option<(f64, f64)>,
+    /// How much of each stage is right, to count marks from.
+    pub shares: String,
 }
 
 /// A verdict with the revision it was made for.
@@ -106,7 +109,7 @@ pub struct HandInSummary {
     pub attempt: i64,
     /// When.
     pub submitted_at: Timestamp,
-    /// Outcome, right rows and all rows; `None` while it waits.
+    /// Outcome, right rows and all rows; `None` while it waits. What staff decided comes before the check's own.
     pub outcome: Option<(String, u64, u64)>,
     /// The verdict was made for an older revision of the exercise.
     pub stale: bool,
@@ -114,6 +117,8 @@ pub struct HandInSummary {
     pub signed_off: Option<(String, Timestamp)>,
     /// Marks earned and to be had; `None` where the exercise gives none.
     pub marks: Option<(f64, f64)>,
+    /// What staff decided otherwise.
+    pub decision: Option<Override>,
 }
 
 /// A hand-in with everything.
@@ -133,9 +138,10 @@ pub struct HandIn {
 pub type Standing = HandInSummary;
 
 const SUMMARY: &str = "SELECT h.id, h.exercise_id, h.student_id, p.name, h.attempt, h.submitted_at,
-     v.kind, v.rows_passed, v.rows_total,
-     v.revision_id IS NOT NULL AND v.revision_id <> r.id AND (m.checks = '' OR m.checks <> r.checks),
-     q.name, s.created_at, v.marks, v.marks_out_of
+     coalesce(o.kind, v.kind), v.rows_passed, v.rows_total,
+     v.revision_id IS NOT NULL AND v.revision_id <> r.id
+         AND (m.checks = '' OR m.checks <> r.checks OR m.marking <> r.marking),
+     q.name, s.created_at, coalesce(o.marks, v.marks), v.marks_out_of, o.kind, o.marks, o.reason, d.name, o.created_at
      FROM hand_ins h
      JOIN people p ON p.id = h.student_id
      JOIN exercises e ON e.id = h.exercise_id
@@ -143,7 +149,9 @@ const SUMMARY: &str = "SELECT h.id, h.exercise_id, h.student_id, p.name, h.attem
      LEFT JOIN verdicts v ON v.id = (SELECT max(id) FROM verdicts WHERE hand_in_id = h.id)
      LEFT JOIN revisions m ON m.id = v.revision_id
      LEFT JOIN sign_offs s ON s.hand_in_id = h.id
-     LEFT JOIN people q ON q.id = s.by_id";
+     LEFT JOIN people q ON q.id = s.by_id
+     LEFT JOIN overrides o ON o.hand_in_id = h.id
+     LEFT JOIN people d ON d.id = o.by_id";
 
 /// Marks from two columns.
 fn marks(row: &Row<'_>, first: usize) -> rusqlite::Result<Option<(f64, f64)>> {
@@ -172,6 +180,7 @@ fn summary(row: &Row<'_>) -> rusqlite::Result<HandInSummary> {
             None => None,
         },
         marks: marks(row, 12)?,
+        decision: decision(row, 14)?,
     })
 }
 
@@ -319,8 +328,8 @@ impl Store {
         self.write(|t| {
             t.execute(
                 "INSERT INTO verdicts (hand_in_id, revision_id, kind, rows_passed, rows_total, headline, json, actual,
-                 image, marks, marks_out_of, created_at)
-                 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                 image, marks, marks_out_of, shares, created_at)
+                 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
                 params![
                     hand_in,
                     v.revision,
@@ -333,6 +342,7 @@ impl Store {
                     v.image,
                     v.marks.map(|m| m.0),
                     v.marks.map(|m| m.1),
+                    v.shares,
                     at
                 ],
             )?;
@@ -373,7 +383,7 @@ impl Store {
             let top = c.query_row("SELECT top FROM hand_ins WHERE id = ?", [id], |r| r.get(0))?;
             let verdict = StoreError::optional(c.query_row(
                 "SELECT revision_id, kind, rows_passed, rows_total, headline, json, actual, image, marks,
-                 marks_out_of, created_at FROM verdicts WHERE hand_in_id = ? ORDER BY id DESC LIMIT 1",
+                 marks_out_of, created_at, shares FROM verdicts WHERE hand_in_id = ? ORDER BY id DESC LIMIT 1",
                 [id],
                 |r| {
                     let verdict = NewVerdict {
@@ -386,6 +396,7 @@ impl Store {
                         actual: r.get(6)?,
                         image: r.get(7)?,
                         marks: marks(r, 8)?,
+                        shares: r.get(11)?,
                     };
                     Ok(Verdict { verdict, at: r.get(10)? })
                 },
@@ -427,11 +438,13 @@ impl Store {
                  (SELECT o.id FROM hand_ins o
                   LEFT JOIN verdicts w ON w.id = (SELECT max(id) FROM verdicts WHERE hand_in_id = o.id)
                   LEFT JOIN sign_offs t ON t.hand_in_id = o.id
+                  LEFT JOIN overrides u ON u.hand_in_id = o.id
                   WHERE o.exercise_id = h.exercise_id AND o.student_id = h.student_id
                   ORDER BY CASE WHEN ?3 THEN 0
-                      WHEN w.kind = 'pass' THEN CASE WHEN t.hand_in_id IS NULL THEN 4 ELSE 6 END
+                      WHEN coalesce(u.kind, w.kind) = 'pass' THEN CASE WHEN t.hand_in_id IS NULL THEN 4 ELSE 6 END
                       WHEN t.hand_in_id IS NOT NULL THEN 5
-                      WHEN w.kind IS NULL THEN 3 WHEN w.kind = 'partly' THEN 2 WHEN w.kind = 'fail' THEN 1 ELSE 0 END DESC,
+                      WHEN coalesce(u.kind, w.kind) IS NULL THEN 3 WHEN coalesce(u.kind, w.kind) = 'partly' THEN 2
+                      WHEN coalesce(u.kind, w.kind) = 'fail' THEN 1 ELSE 0 END DESC,
                     CASE WHEN ?3 OR w.rows_total IS NULL OR w.rows_total = 0 THEN 0.0
                       ELSE 1.0 * w.rows_passed / w.rows_total END DESC,
                     o.attempt DESC LIMIT 1)"

@@ -11,6 +11,8 @@ mod hand_ins;
 mod ids;
 mod jobs;
 mod joining;
+mod marking;
+mod overrides;
 mod people;
 mod pool;
 mod roster;
@@ -20,13 +22,15 @@ mod terms;
 pub use audit::AuditEntry;
 pub use backup::{backup, restore};
 pub use error::StoreError;
-pub use exercises::{Checks, Exercise, NewDraft, Revision, Working};
+pub use exercises::{Basis, Exercise, NewDraft, Revision, Working};
 pub use hand_ins::{
     FileKind, HandIn, HandInSummary, NewFile, NewHandIn, NewVerdict, Newest, Standing, StoredFile, Verdict,
 };
 pub use ids::{CourseId, ExerciseId, HandInId, PersonId, RevisionId};
 pub use jobs::{Job, Place};
 pub use joining::JoinCode;
+pub use marking::{Effect, Recountable, Recounted};
+pub use overrides::{NewOverride, Override};
 pub use people::{Account, Course, Member, Role, Session};
 pub use roster::{CoursePerson, PersonData};
 

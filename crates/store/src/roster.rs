@@ -332,7 +332,7 @@ fn keeps_an_instructor(t: &Transaction<'_>, course: CourseId, person: PersonId) 
 
 fn erase(t: &Transaction<'_>, person: PersonId, before: &CoursePerson) -> Result<(), StoreError> {
     let own = "(SELECT id FROM hand_ins WHERE student_id = ?)";
-    for table in ["verdicts", "sign_offs", "hand_in_files"] {
+    for table in ["verdicts", "sign_offs", "overrides", "hand_in_files"] {
         t.execute(&format!("DELETE FROM {table} WHERE hand_in_id IN {own}"), [person])?;
     }
     t.execute("DELETE FROM hand_ins WHERE student_id = ?", [person])?;

@@ -230,9 +230,25 @@ INSERT INTO jobs (hand_in_id, student_id, asked_at)
     WHERE NOT EXISTS (SELECT 1 FROM verdicts v WHERE v.hand_in_id = h.id) ORDER BY id;
 ";
 
+/// Marks can be counted anew from a verdict, and staff may decide otherwise than the check. What is checked of a revision is
+/// said anew, now that marks are no part of it.
+const MARKING: &str = "
+ALTER TABLE verdicts ADD COLUMN shares TEXT NOT NULL DEFAULT '';
+ALTER TABLE revisions ADD COLUMN marking TEXT NOT NULL DEFAULT '';
+UPDATE revisions SET checks = '';
+CREATE TABLE overrides (
+    hand_in_id INTEGER PRIMARY KEY REFERENCES hand_ins(id) ON DELETE CASCADE,
+    kind TEXT NOT NULL CHECK (kind IN ('pass', 'partly', 'fail')),
+    marks REAL,
+    reason TEXT NOT NULL,
+    by_id INTEGER NOT NULL REFERENCES people(id),
+    created_at INTEGER NOT NULL
+) STRICT;
+";
+
 /// All migrations in order; one that has shipped stays as it is.
-fn all() -> [&'static str; 9] {
-    [FIRST, ANSWERS, SETTINGS, IMAGES, COUNTS, PEOPLE, DRAFTS, TERMS, JOBS]
+fn all() -> [&'static str; 10] {
+    [FIRST, ANSWERS, SETTINGS, IMAGES, COUNTS, PEOPLE, DRAFTS, TERMS, JOBS, MARKING]
 }
 
 /// Sets the connection's habits and brings the tables up to date.

@@ -58,6 +58,7 @@ impl World {
             actual: None,
             image: None,
             marks: None,
+            shares: String::new(),
         };
         self.store.add_verdict(hand_in, &new, 30).unwrap();
     }

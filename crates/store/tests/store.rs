@@ -3,8 +3,8 @@
 #![allow(clippy::unwrap_used, clippy::panic, reason = "a failing test stops where it stands")]
 
 use store::{
-    CourseId, ExerciseId, FileKind, HandInId, NewDraft, NewFile, NewHandIn, NewVerdict, PersonId, Revision, RevisionId,
-    Role, Store, StoreError,
+    Basis, CourseId, Effect, ExerciseId, FileKind, HandInId, NewDraft, NewFile, NewHandIn, NewOverride, NewVerdict,
+    PersonId, Recounted, Revision, RevisionId, Role, Store, StoreError,
 };
 
 struct World {
@@ -33,12 +33,20 @@ fn hand_in(w: &World, text: &str) -> (HandInId, i64) {
     w.store.add_hand_in(w.course, &new, 10).unwrap()
 }
 
+fn basis(checks: &str, marking: &str) -> Basis {
+    Basis { checks: checks.into(), marking: marking.into() }
+}
+
 /// Publishes a text as the next revision.
 fn publish(w: &World, text: &str, checks: &str) -> Revision {
+    publish_as(w, text, &basis(checks, ""))
+}
+
+fn publish_as(w: &World, text: &str, basis: &Basis) -> Revision {
     let expected = w.store.working(w.course, w.exercise).unwrap().version;
     let draft = NewDraft { expected, title: "Hopper", text, author: w.instructor };
     let version = w.store.save_draft(w.course, w.exercise, &draft, 12).unwrap();
-    w.store.publish(w.course, w.exercise, (version, &|_| checks.to_owned()), w.instructor, 12).unwrap()
+    w.store.publish(w.course, w.exercise, (version, &|_| basis.clone()), w.instructor, 12).unwrap()
 }
 
 fn verdict(revision: RevisionId, kind: &str) -> NewVerdict {
@@ -52,6 +60,7 @@ fn verdict(revision: RevisionId, kind: &str) -> NewVerdict {
         actual: None,
         image: None,
         marks: None,
+        shares: String::new(),
     }
 }
 
@@ -112,6 +121,69 @@ fn a_saved_exercise_makes_earlier_verdicts_stale() {
     let summary = w.store.hand_in(w.course, id).unwrap().summary;
     assert!(!summary.stale);
     assert_eq!(summary.outcome, Some(("pass".into(), 7, 8)));
+}
+
+#[test]
+fn other_marks_are_counted_anew_and_make_nothing_stale() {
+    let w = world();
+    let first = publish_as(&w, "text 2", &basis("c", "6 marks"));
+    let (counted, old) = (hand_in(&w, "a").0, hand_in(&w, "b").0);
+    let shares = NewVerdict { marks: Some((3.0, 6.0)), shares: "half".into(), ..verdict(first.id, "partly") };
+    w.store.add_verdict(counted, &shares, 20).unwrap();
+    // This one was made before shares were kept.
+    w.store.add_verdict(old, &verdict(first.id, "partly"), 20).unwrap();
+    let effect = |checks: &str, marking: &str| w.store.effect(w.exercise, &basis(checks, marking)).unwrap();
+    assert_eq!(effect("c", "6 marks"), Effect { stale: 0, recounted: 0 });
+    assert_eq!(effect("c", "9 marks"), Effect { stale: 1, recounted: 1 });
+    assert_eq!(effect("d", "6 marks"), Effect { stale: 2, recounted: 0 });
+    let next = publish_as(&w, "text 3", &basis("c", "9 marks"));
+    let anew = |old: &store::Recountable| {
+        assert_eq!((old.json.as_str(), old.shares.as_str()), ("{}", "half"));
+        Some(Recounted { json: "{\"marks\":9}".into(), marks: Some((4.5, 9.0)) })
+    };
+    assert_eq!(w.store.recount(w.exercise, &anew, 30).unwrap(), 1);
+    assert_eq!(w.store.recount(w.exercise, &anew, 30).unwrap(), 0, "once is enough");
+    let found = w.store.hand_in(w.course, counted).unwrap();
+    assert_eq!((found.summary.marks, found.summary.stale), (Some((4.5, 9.0)), false));
+    assert_eq!(found.verdict.unwrap().verdict.revision, next.id);
+    assert!(w.store.hand_in(w.course, old).unwrap().summary.stale, "it can't be counted anew");
+}
+
+#[test]
+fn what_staff_decides_counts_until_it_is_withdrawn() {
+    let w = world();
+    let revision = w.store.exercise(w.course, w.exercise).unwrap().revision.id;
+    let (first, second) = (hand_in(&w, "a").0, hand_in(&w, "b").0);
+    for (id, kind) in [(first, "fail"), (second, "partly")] {
+        w.store.add_verdict(id, &NewVerdict { marks: Some((1.0, 6.0)), ..verdict(revision, kind) }, 11).unwrap();
+    }
+    let counts = || w.store.standings(w.course, None).unwrap().remove(0);
+    assert_eq!(counts().id, second);
+    let new = NewOverride { kind: "pass".into(), marks: Some(5.0), reason: "The board was faulty.".into() };
+    w.store.decide(w.course, first, &new, (w.instructor, 12)).unwrap();
+    let standing = counts();
+    assert_eq!((standing.id, standing.marks), (first, Some((5.0, 6.0))));
+    assert_eq!(standing.outcome.unwrap().0, "pass");
+    let decision = standing.decision.unwrap();
+    assert_eq!((decision.decided, decision.by.as_str(), decision.at), (new.clone(), "Ines Quill", 12));
+    // Another check changes nothing of it, and the other attempt has its own.
+    w.store.add_verdict(first, &verdict(revision, "fail"), 13).unwrap();
+    assert_eq!(counts().outcome.unwrap().0, "pass");
+    assert_eq!(w.store.hand_in(w.course, second).unwrap().summary.decision, None);
+    w.store
+        .decide(w.course, first, &NewOverride { kind: "fail".into(), marks: None, ..new }, (w.instructor, 14))
+        .unwrap();
+    assert_eq!(counts().id, second);
+    w.store.withdraw_decision(w.course, first, (w.instructor, 15)).unwrap();
+    w.store.withdraw_decision(w.course, first, (w.instructor, 16)).unwrap();
+    assert_eq!(w.store.hand_in(w.course, first).unwrap().summary.decision, None);
+    let audit = w.store.audit(w.course, 3).unwrap();
+    let actions: Vec<&str> = audit.iter().map(|a| a.action.as_str()).collect();
+    assert_eq!(actions, ["override withdrawn", "verdict overridden", "verdict overridden"]);
+    assert!(audit[2].subject.ends_with("Tam Osei, attempt 1: pass, 5 marks (The board was faulty.)"), "{audit:?}");
+    let other = w.store.add_course("Other", w.instructor, 1).unwrap();
+    let new = NewOverride { kind: "pass".into(), marks: None, reason: "x".into() };
+    assert!(matches!(w.store.decide(other, first, &new, (w.instructor, 1)), Err(StoreError::NotFound("hand-in"))));
 }
 
 #[test]
@@ -184,10 +256,10 @@ fn what_is_typed_is_a_draft_until_it_is_published() {
     // Typing back what is published ends the draft.
     let version = save(version, "text 1").unwrap();
     assert_eq!(w.store.working(w.course, w.exercise).unwrap().draft, None);
-    let refused = w.store.publish(w.course, w.exercise, (version, &|_| "x".into()), w.instructor, 101);
+    let refused = w.store.publish(w.course, w.exercise, (version, &|_| basis("x", "")), w.instructor, 101);
     assert!(matches!(refused, Err(StoreError::Refused(_))));
     let version = save(version, "text 3").unwrap();
-    let revision = w.store.publish(w.course, w.exercise, (version, &|_| "x".into()), w.instructor, 102).unwrap();
+    let revision = w.store.publish(w.course, w.exercise, (version, &|_| basis("x", "")), w.instructor, 102).unwrap();
     assert_eq!((revision.number, revision.text.as_str()), (2, "text 3"));
     let list: Vec<i64> = w.store.revisions(w.course, w.exercise).unwrap().into_iter().map(|r| r.0.number).collect();
     assert_eq!(list, [2, 1]);
@@ -210,10 +282,10 @@ fn only_what_is_checked_makes_a_verdict_stale() {
     let (id, _) = hand_in(&w, "module a; endmodule");
     w.store.add_verdict(id, &verdict(first.id, "pass"), 131).unwrap();
     let stale = || w.store.hand_in(w.course, id).unwrap().summary.stale;
-    assert_eq!(w.store.would_be_stale(w.exercise, "same").unwrap(), 0);
+    assert_eq!(w.store.effect(w.exercise, &basis("same", "")).unwrap().stale, 0);
     publish("text 3, other words", "same");
     assert!(!stale());
-    assert_eq!(w.store.would_be_stale(w.exercise, "other").unwrap(), 1);
+    assert_eq!(w.store.effect(w.exercise, &basis("other", "")).unwrap().stale, 1);
     publish("text 4", "other");
     assert!(stale());
     // Back again: the verdict holds as it did.

@@ -347,6 +347,9 @@ pub struct AnswerResult {
     pub marks: u32,
     /// Marks to be had.
     pub out_of: u32,
+    /// While it is typed and can't be read (state `illegible`): why.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub problem: Option<String>,
 }
 
 /// The verdict on one hand-in.

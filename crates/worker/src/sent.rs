@@ -1,6 +1,6 @@
 //! What travels between a program and its workers.
 
-use check::{Checked, HandIn};
+use check::{Checked, HandIn, Share};
 use conform::{TryRows, TryTicks};
 use elab::{ActualColumn, ActualTable, HandInFile};
 use exercise::{Exercise, ExerciseError, NotBeside};
@@ -126,6 +126,7 @@ struct SentColumn {
 #[derive(Clone, Debug, Serialize, Deserialize)]
 pub struct SentChecked {
     verdict: Verdict,
+    shares: Vec<Share>,
     actual: Option<Vec<SentColumn>>,
     rows_to_try: Option<TryRows>,
     ticks_to_try: Option<TryTicks>,
@@ -141,6 +142,7 @@ impl From<Checked> for SentChecked {
         };
         Self {
             verdict: checked.verdict,
+            shares: checked.shares,
             actual: checked.actual.map(|table| table.columns.into_iter().map(column).collect()),
             rows_to_try: checked.rows_to_try,
             ticks_to_try: checked.ticks_to_try,
@@ -158,6 +160,7 @@ impl SentChecked {
         };
         Checked {
             verdict: self.verdict,
+            shares: self.shares,
             actual: self.actual.map(|list| ActualTable { columns: list.into_iter().map(column).collect() }),
             rows_to_try: self.rows_to_try,
             ticks_to_try: self.ticks_to_try,

@@ -3,6 +3,7 @@ import type {
   BenchView,
   BundleView,
   CourseRef,
+  DecisionAsk,
   DumpOpened,
   ExerciseSaved,
   HandInKept,
@@ -219,6 +220,17 @@ export async function countNewest(course: number, newest: boolean): Promise<void
 export async function signOff(course: number, handIn: number): Promise<void> {
   const params = { path: { course, hand_in: handIn } };
   await api.POST("/api/courses/{course}/hand-ins/{hand_in}/sign-off", { params });
+}
+
+/** Decides on a hand-in otherwise than its check. */
+export async function decide(course: number, handIn: number, body: DecisionAsk): Promise<void> {
+  const params = { path: { course, hand_in: handIn } };
+  await api.PUT("/api/courses/{course}/hand-ins/{hand_in}/decision", { params, body });
+}
+
+export async function withdrawDecision(course: number, handIn: number): Promise<void> {
+  const params = { path: { course, hand_in: handIn } };
+  await api.DELETE("/api/courses/{course}/hand-ins/{hand_in}/decision", { params });
 }
 
 /** Whose bench it is: a hand-in's, or that of what an exercise expects. */

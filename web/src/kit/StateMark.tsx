@@ -9,6 +9,8 @@ export interface Mark {
   signed: boolean;
   /** Handed in after it was due. */
   late?: boolean;
+  /** Staff decided otherwise than the check. */
+  by_hand?: boolean;
 }
 
 /** The mark in words, for assistive technology and tooltips. */
@@ -21,9 +23,12 @@ export function markWords(mark: Mark): string {
     cannot_tell: "can't tell",
     held_back: "handed in, the verdict is shown later",
   };
-  const extra = [mark.stale ? "stale" : "", mark.signed ? "signed off" : "", mark.late ? "late" : ""].filter(
-    (t) => t !== "",
-  );
+  const extra = [
+    mark.by_hand ? "decided by hand" : "",
+    mark.stale ? "stale" : "",
+    mark.signed ? "signed off" : "",
+    mark.late ? "late" : "",
+  ].filter((t) => t !== "");
   return [base[mark.state] ?? mark.state, ...extra].join(", ");
 }
 

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { answered, api, recheck, signOff } from "@/api/client";
 import type { HandInPage } from "@/api/schema";
@@ -7,7 +7,14 @@ import { parseRow, useRowCursor } from "@/cursor/useRowCursor";
 import { HandInList } from "@/features/hand-in";
 import { timeText } from "@/features/hand-in/HandInList";
 import { useRole } from "@/features/session";
-import { budgetWords, isLimited, proofWords, VerdictView } from "@/features/verdict";
+import {
+  budgetWords,
+  DecisionNote,
+  DecisionSheet,
+  isLimited,
+  proofWords,
+  VerdictView,
+} from "@/features/verdict";
 import { WavesSection } from "@/features/waves";
 import { Button } from "@/kit/Button";
 import { useCommands } from "@/kit/commands";
@@ -33,12 +40,17 @@ function Actions({ course, page }: { course: number; page: HandInPage }) {
       return refresh();
     },
   });
+  const decides = useRole(course) === "instructor";
+  const [deciding, setDeciding] = useState(false);
   const signs = page.cell.signed_off === null && !sign.isPending;
   useCommands([
     ...(page.cell.state !== "waiting"
       ? [{ title: "Check this hand-in again", group: "This hand-in", run: () => again.mutate() }]
       : []),
     ...(signs ? [{ title: "Sign this hand-in off", group: "This hand-in", run: () => sign.mutate() }] : []),
+    ...(decides
+      ? [{ title: "Decide otherwise than the check", group: "This hand-in", run: () => setDeciding(true) }]
+      : []),
   ]);
   return (
     <div className="flex flex-wrap items-center gap-2">
@@ -46,6 +58,8 @@ function Actions({ course, page }: { course: number; page: HandInPage }) {
       <Button onClick={() => again.mutate()} disabled={again.isPending || page.cell.state === "waiting"}>
         Check again
       </Button>
+      {decides && <Button onClick={() => setDeciding(true)}>Decide otherwise…</Button>}
+      {deciding && <DecisionSheet course={course} page={page} onClose={() => setDeciding(false)} />}
       {page.cell.signed_off === null ? (
         <Button
           strength={page.cell.state === "passed" ? "strong" : "plain"}
@@ -102,11 +116,11 @@ function Head({ course, page, staff }: { course: number; page: HandInPage; staff
                 {page.verdict.rhythm.hertz !== null && `, ${page.verdict.rhythm.hertz} Hz`}
               </>
             )}
-            {page.verdict?.marks != null && (
+            {page.cell.marks !== null && (
               <>
                 {" · "}
                 <b className="text-ink">
-                  {page.verdict.marks.earned} of {page.verdict.marks.out_of} marks
+                  {page.cell.marks} of {page.cell.out_of} marks
                 </b>
               </>
             )}
@@ -124,6 +138,7 @@ function Head({ course, page, staff }: { course: number; page: HandInPage; staff
           {staff && <Actions course={course} page={page} />}
         </div>
       </div>
+      <DecisionNote page={page} />
     </>
   );
 }

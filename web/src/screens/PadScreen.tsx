@@ -69,6 +69,7 @@ export function PadScreen() {
         staff={staff}
         remember={padKey(person, course, exercise)}
         from={begun}
+        origin={params.toString()}
         student={page.data.students.find((s) => s.name === base?.student)?.id ?? null}
       />
     </>

@@ -47,7 +47,7 @@ export function PassSheetScreen() {
           {role === "student" ? (
             <OwnList course={course} sheet={sheet.data} />
           ) : (
-            <PassSheetView course={course} sheet={sheet.data} />
+            <PassSheetView key={course} course={course} sheet={sheet.data} />
           )}
           {sheet.data.archived.length > 0 && (
             <p className="mt-4 text-ink-soft print:hidden">

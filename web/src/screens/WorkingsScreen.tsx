@@ -5,7 +5,9 @@ import { useRowCursor } from "@/cursor/useRowCursor";
 import { DraftBar } from "@/features/exercise";
 import { useRole } from "@/features/session";
 import { savingWords, useSavedWorkings, useWorkings, WorkingsView } from "@/features/workings";
+import { Button } from "@/kit/Button";
 import { Choice } from "@/kit/Choice";
+import { useCommands } from "@/kit/commands";
 import { ErrorNote, Loading } from "@/kit/notes";
 import { Trail } from "@/kit/Trail";
 import { useStored } from "@/kit/useStored";
@@ -30,11 +32,19 @@ function Page({ course, exercise, start, onReload }: PageProps) {
   const [notation, setNotation] = useStored("zesty-notation", "prime");
   const [shared, setShared] = useStored("zesty-shared", "no");
   const workings = useWorkings(start, { course, exercise, notation, shared: shared === "yes", readOnly });
-  const { draft, view, saving, change } = workings;
+  const { draft, view, saving, change, undo, redo } = workings;
   const cursor = useRowCursor(
     Math.max(1, view.derivation?.inputs.length ?? start.derivation?.inputs.length ?? 1),
   );
   const base = `/courses/${course}/exercises/${exercise}`;
+  useCommands(
+    readOnly
+      ? []
+      : [
+          { title: "Undo the last change", group: "Workings", keys: "Ctrl+Z", run: () => undo?.() },
+          { title: "Redo what was undone", group: "Workings", keys: "Ctrl+Shift+Z", run: () => redo?.() },
+        ],
+  );
   return (
     <>
       <title>{`Workings of ${draft.title} · Zesty Gate`}</title>
@@ -64,6 +74,16 @@ function Page({ course, exercise, start, onReload }: PageProps) {
             Workings · {savingWords(saving, readOnly ? "read only" : "saved")}
           </p>
         </div>
+        {!readOnly && (
+          <div className="flex">
+            <Button disabled={undo === null} onClick={() => undo?.()}>
+              Undo
+            </Button>
+            <Button className="-ml-px" disabled={redo === null} onClick={() => redo?.()}>
+              Redo
+            </Button>
+          </div>
+        )}
         <Choice label="Notation" value={notation} options={NOTATIONS} onChange={setNotation} />
         <Link
           className="border border-rule-strong rounded-sm px-3 py-1.5 font-medium hover:bg-tint"

@@ -10,7 +10,6 @@ use conform::{Seen, WorthTrying};
 use elab::resources;
 use exercise::Exercise;
 use near::Near;
-use std::collections::BTreeMap;
 use verdict::{
     AnswerResult, Finding, NearMiss, Proof, RowCount, StageResult, StageState, Verdict, VerdictKind, finding,
 };
@@ -28,14 +27,17 @@ pub(super) struct End {
 }
 
 /// How much of each stage that fails is right.
-fn shares(exercise: &Exercise, end: &End, report: &Report) -> BTreeMap<Stage, Share> {
-    let mut shares = BTreeMap::new();
+fn shares(exercise: &Exercise, end: &End, report: &Report) -> Vec<Share> {
+    let mut shares = Vec::new();
+    let mut add = |stage: Stage, right: u64, total: u64, what: &str| {
+        shares.push(Share { stage: stage.key().to_owned(), right, total, what: what.to_owned() });
+    };
     let of = |stage: Stage| report.findings.iter().map(|(d, _)| d).filter(move |d| d.stage == stage);
     let stopped = |stage: Stage| of(stage).any(Diagnostic::stops);
     let costs = |stage: Stage| of(stage).filter(|d| d.severity != base::Severity::Note).count() as u64;
     if let Some(outcome) = end.behaved.as_ref().map(|b| &b.outcome).filter(|o| !o.cannot_tell) {
         let what = if exercise.expected.has_rows() { "rows" } else { "tried cases" };
-        shares.insert(Stage::Behaviour, Share { right: outcome.passed, total: outcome.total, what });
+        add(Stage::Behaviour, outcome.passed, outcome.total, what);
     }
     let rules = exercise.rules.count() as u64;
     if !stopped(Stage::Structure) {
@@ -43,15 +45,15 @@ fn shares(exercise: &Exercise, end: &End, report: &Report) -> BTreeMap<Stage, Sh
         let all = end.structured.as_ref().map_or(0, |s| s.broken_rules as u64);
         let broken = costs(Stage::Structure);
         let total = rules + broken.saturating_sub(all);
-        shares.insert(Stage::Structure, Share { right: total.saturating_sub(broken), total, what: "rules" });
+        add(Stage::Structure, total.saturating_sub(broken), total, "rules");
     }
     if let (Some(plan), false) = (&exercise.wiring, stopped(Stage::Wiring)) {
         let total = plan.map.len().max(1) as u64;
         let right = total.saturating_sub(costs(Stage::Wiring));
-        shares.insert(Stage::Wiring, Share { right, total, what: "wires" });
+        add(Stage::Wiring, right, total, "wires");
     }
     if let Some((right, total)) = end.loaded.rows {
-        shares.insert(Stage::Bench, Share { right, total, what: "rows" });
+        add(Stage::Bench, right, total, "rows");
     }
     shares
 }
@@ -145,7 +147,6 @@ pub(super) fn verdict(
     let near: Vec<Near> = behaved.into_iter().flat_map(|b| &b.near).chain(&end.loaded.near).cloned().collect();
     place_on_repair(&mut report, &near);
     let shares = shares(exercise, &end, &report);
-    let cannot_tell = report.cannot_tell;
     let netlist = end.structured.as_ref().map(|s| &s.built.netlist);
     let mut verdict = Verdict {
         format: "zesty-gate/verdict/1".into(),
@@ -160,13 +161,11 @@ pub(super) fn verdict(
         rhythm: behaved.and_then(|b| b.outcome.rhythm.clone()),
         marks: None,
     };
-    if let (Some(weights), false) = (&exercise.weights, cannot_tell) {
-        verdict.marks = Some(marks::earned(weights, &verdict.stages, &shares, &verdict.answers));
-    }
+    marks::count(exercise, &mut verdict, &shares);
     let actual = end.behaved.and_then(|b| match b.outcome.seen {
         Seen::Rows(rows) => Some(rows.actual),
         _ => None,
     });
     let WorthTrying { rows: rows_to_try, ticks: ticks_to_try } = end.tried;
-    Checked { verdict, actual, rows_to_try, ticks_to_try, image: end.loaded.image }
+    Checked { verdict, shares, actual, rows_to_try, ticks_to_try, image: end.loaded.image }
 }

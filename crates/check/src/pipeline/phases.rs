@@ -1,5 +1,6 @@
 //! What each phase of a check leaves for the next.
 
+use crate::marks::Share;
 use board::Image;
 use conform::{Outcome, TryRows, TryTicks};
 use elab::{ActualTable, Built};
@@ -37,6 +38,8 @@ pub(super) struct Loaded {
 pub struct Checked {
     /// The verdict.
     pub verdict: Verdict,
+    /// How much of each stage is right, to count marks from.
+    pub shares: Vec<Share>,
     /// What the design does on every row.
     pub actual: Option<ActualTable>,
     /// The rows that are worth trying, when they were asked for and the design is one that can be looked through.

@@ -27,7 +27,7 @@ pub fn stopped(rows: u64, why: &str) -> Checked {
         rhythm: None,
         marks: None,
     };
-    Checked { verdict, actual: None, rows_to_try: None, ticks_to_try: None, image: None }
+    Checked { verdict, shares: Vec::new(), actual: None, rows_to_try: None, ticks_to_try: None, image: None }
 }
 
 /// Why these files are no design at all, in a sentence; nothing where one of them may be one.

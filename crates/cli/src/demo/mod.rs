@@ -5,16 +5,14 @@ mod work;
 
 use anyhow::{Context, Result};
 use server::wire::{DemoAccount, DemoAccounts};
-use std::sync::atomic::{AtomicUsize, Ordering};
-use store::{FileKind, NewFile, NewHandIn, Role, Store, StoredTerms};
-use worker::{Limits, Pool};
+use store::{CourseId, FileKind, NewFile, NewHandIn, Role, Store, StoredTerms};
 
 const PASSWORD: &str = "lemon-peel";
 /// One day in seconds.
 const DAY: i64 = 24 * 3600;
 
-/// Fills an empty store and says how to sign in.
-pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
+/// Fills an empty store and says how to sign in. The hand-ins wait for their checks, which are made while it serves.
+pub(crate) fn seed(store: &Store, now: i64) -> Result<(DemoAccounts, CourseId)> {
     // One hash for all: the accounts are open to everybody anyway, and hashing is slow on purpose.
     let hash = server::hash_password(PASSWORD)?;
     let start = now - 24 * DAY;
@@ -37,7 +35,7 @@ pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
                 .title;
         exercises.push(store.add_exercise(course, &title, exercise.text, instructor, start)?);
     }
-    let (mut checks, mut sign_offs) = (Vec::new(), Vec::new());
+    let mut sign_offs = Vec::new();
     for (k, (exercise, id)) in work::EXERCISES.iter().zip(&exercises).enumerate() {
         let k = i64::try_from(k)?;
         for (i, attempt) in exercise.attempts().enumerate() {
@@ -49,7 +47,6 @@ pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
             let new = NewHandIn { exercise: *id, student, submitted_by: student, top: None, files };
             let at = start + (3 + 2 * k) * DAY + i64::try_from(i)? * 1260;
             let (hand_in, _) = store.add_hand_in(course, &new, at)?;
-            checks.push((hand_in, at + 1));
             if attempt.signed_off {
                 sign_offs.push((hand_in, if i % 3 == 0 { instructor } else { assistant }, at + 3600));
             }
@@ -57,26 +54,26 @@ pub(crate) fn seed(store: &Store, now: i64) -> Result<DemoAccounts> {
     }
     times(store, (course, instructor, start), &exercises, &students)?;
     begun(store, (course, instructor, start))?;
-    check_all(store, course, &checks)?;
     for (hand_in, by, at) in sign_offs {
         store.sign_off(course, hand_in, by, at)?;
     }
     let account = |(_, name): (&str, &str), role: &str| DemoAccount { name: name.into(), role: role.into() };
     let student = (people::STUDENTS[0].0, people::STUDENTS[0].1);
-    Ok(DemoAccounts {
+    let accounts = DemoAccounts {
         password: PASSWORD.into(),
         accounts: vec![
             account(people::INSTRUCTOR, "instructor"),
             account(people::ASSISTANT, "assistant"),
             account(student, "student"),
         ],
-    })
+    };
+    Ok((accounts, course))
 }
 
 /// When the exercises are due: all of them over, with more time for one section and one person; in one of them somebody was late.
 fn times(
     store: &Store,
-    (course, instructor, start): (store::CourseId, store::PersonId, i64),
+    (course, instructor, start): (CourseId, store::PersonId, i64),
     exercises: &[store::ExerciseId],
     students: &[store::PersonId],
 ) -> Result<()> {
@@ -101,32 +98,11 @@ fn times(
 }
 
 /// An exercise that is released next week, and one of last year that is put aside.
-fn begun(store: &Store, (course, instructor, start): (store::CourseId, store::PersonId, i64)) -> Result<()> {
+fn begun(store: &Store, (course, instructor, start): (CourseId, store::PersonId, i64)) -> Result<()> {
     let later = store.add_exercise(course, "Ripeness vote", work::LATER, instructor, start)?;
     let terms = StoredTerms { release_at: Some(start + 31 * DAY), shown: "all".into(), ..StoredTerms::default() };
     store.keep_terms(course, later, &terms, "Ripeness vote", (instructor, start))?;
     let old = store.add_exercise(course, "Label gate", work::ARCHIVED, instructor, start)?;
     store.archive(course, old, true, (instructor, start))?;
     Ok(())
-}
-
-/// Checks the hand-ins on all cores; each thread takes the next one that is left.
-fn check_all(store: &Store, course: store::CourseId, checks: &[(store::HandInId, i64)]) -> Result<()> {
-    let next = AtomicUsize::new(0);
-    // The demo's own files need no process of their own.
-    let pool = Pool::within(Limits::default());
-    let work = || -> Result<(), store::StoreError> {
-        while let Some((hand_in, at)) = checks.get(next.fetch_add(1, Ordering::Relaxed)) {
-            server::check_now(store, &pool, course, *hand_in, *at)?;
-        }
-        Ok(())
-    };
-    let cores = std::thread::available_parallelism().map_or(1, usize::from);
-    std::thread::scope(|scope| {
-        let workers: Vec<_> = (0..cores).map(|_| scope.spawn(work)).collect();
-        for worker in workers {
-            worker.join().map_err(|_| anyhow::anyhow!("a check of the demo data failed"))??;
-        }
-        Ok(())
-    })
 }

@@ -11,7 +11,8 @@ pub(crate) struct Server {
 }
 
 impl Server {
-    /// Starts `zesty-gate COMMAND --data FOLDER` on a free port and waits until it says its address.
+    /// Starts `zesty-gate COMMAND --data FOLDER` on a free port and waits until it says its address and, where it is the
+    /// demo, that its hand-ins are checked.
     pub(crate) fn start(command: &str, folder: &Path) -> Self {
         let mut child = Command::new(env!("CARGO_BIN_EXE_zesty-gate"))
             .args([command, "--listen", "127.0.0.1:0", "--data"])
@@ -23,6 +24,10 @@ impl Server {
         let address = lines
             .find_map(|line| line.unwrap().split_once("http://").map(|(_, a)| a.trim().to_owned()))
             .expect("the server says where it is");
+        if command == "demo" {
+            let is_done = |line: std::io::Result<String>| line.unwrap().contains("are checked");
+            assert!(lines.any(is_done), "the demo checks its hand-ins");
+        }
         // Keep reading, so that the server can go on writing.
         std::thread::spawn(move || lines.for_each(drop));
         Self { child, address }

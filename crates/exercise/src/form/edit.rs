@@ -19,7 +19,15 @@ impl ExerciseForm {
             FormEdit::Cell { output, row, value } => {
                 let mut table = readable()?.clone();
                 set_cell(&mut table, output, *row, value)?;
-                draft.behaviour.take_lists(&table, "minterms");
+                match draft.behaviour.kind.as_str() {
+                    "table" => draft.behaviour.take_row(&table, *row),
+                    "maxterms" => draft.behaviour.take_lists(&table, "maxterms"),
+                    "minterms" | "expressions" | "code" => draft.behaviour.take_lists(&table, "minterms"),
+                    _ => {
+                        let told = "Expected is what a design does, which no single row changes; choose Minterms or Table to write rows.";
+                        return Err(problem("", told));
+                    }
+                }
             }
             FormEdit::Convert { to } => {
                 let table = readable()?;
@@ -86,6 +94,27 @@ impl BehaviourForm {
         self.terms = named(&|o| if maxterms { list(&o.zeros()) } else { list(&o.ones) });
         self.dont_cares = named(&|o| list(&o.dont_care));
         self.kind = kind.into();
+    }
+
+    /// A row of a table that was changed: its line alone, with what else is written there left as it is, where it has a line of
+    /// its own or none.
+    fn take_row(&mut self, table: &TruthTable, row: u64) {
+        let inputs = row_text(table.input_count(), row);
+        let line = format!("{inputs} | {}", table.output_text(row));
+        let said = |line: &str| line.split(['|', '#']).next().unwrap_or("").split_whitespace().collect::<String>();
+        let mut lines: Vec<String> = self.rows.lines().map(str::to_owned).collect();
+        if lines.iter().any(|l| said(l).contains('-')) {
+            self.rows = rows_text(table);
+            return;
+        }
+        match lines.iter_mut().find(|l| said(l) == inputs) {
+            Some(old) => {
+                let remark = old.find('#').map(|at| format!(" {}", &old[at..])).unwrap_or_default();
+                *old = line + &remark;
+            }
+            None => lines.push(line),
+        }
+        self.rows = lines.join("\n");
     }
 
     fn rename(&mut self, old: &str, new: &str) {

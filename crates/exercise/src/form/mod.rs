@@ -82,8 +82,8 @@ data! {
 
     /// Why a draft can't be used yet: one sentence at its field.
     struct FieldProblem {
-        /// `title`, `statement`, `port.0.name`, `port.0.range`, `terms.f`, `dont_cares.f`, `expressions.f`, `rows`, `code`; empty for
-        /// the whole.
+        /// `title`, `statement`, `port.0.name`, `port.0.range`, `terms.f`, `dont_cares.f`, `expressions.f`, `rows`, `code`,
+        /// `parameter`; empty for the whole.
         field: String,
         /// What is wrong and what to do.
         message: String,
@@ -95,7 +95,7 @@ data! {
 #[cfg_attr(feature = "wire", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "snake_case")]
 pub enum FormEdit {
-    /// Sets a cell of the table; the behaviour becomes a list of minterms.
+    /// Sets a cell of the table. Minterms, maxterms and a table stay what they are; expressions and codes become minterms.
     Cell {
         /// Output bit.
         output: String,

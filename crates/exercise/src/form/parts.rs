@@ -40,6 +40,16 @@ data! {
         reset_kind: String,
     }
 
+    /// A parameter as typed.
+    struct ParameterForm {
+        /// Its name; empty for none.
+        name: String,
+        /// Its usual value.
+        usual: String,
+        /// Other values, with commas or blanks between them.
+        also: String,
+    }
+
     /// A rate as typed.
     struct RateForm {
         /// The output bit.
@@ -138,6 +148,8 @@ data! {
     struct PartsForm {
         /// Clock and reset.
         clock: ClockForm,
+        /// The parameter that widths depend on.
+        parameter: ParameterForm,
         /// A rate.
         rate: RateForm,
         /// A sequence.
@@ -171,6 +183,12 @@ fn text(item: Option<&Item>) -> String {
 
 fn list(item: Option<&Item>) -> Vec<String> {
     item.and_then(Item::as_array).into_iter().flatten().filter_map(|v| v.as_str().map(str::to_owned)).collect()
+}
+
+/// Numbers of a list, with commas.
+fn values(item: Option<&Item>) -> String {
+    let list = item.and_then(Item::as_array).into_iter().flatten();
+    list.map(|v| v.to_string().trim().to_owned()).collect::<Vec<_>>().join(", ")
 }
 
 fn table<'d>(document: &'d DocumentMut, key: &str) -> Option<&'d dyn TableLike> {
@@ -227,6 +245,11 @@ impl PartsForm {
                 reset_active: of(reset, "active"),
                 reset_kind: of(reset, "kind"),
             },
+            parameter: ParameterForm {
+                name: of(table(document, "parameter"), "name"),
+                usual: of(table(document, "parameter"), "usual"),
+                also: values(table(document, "parameter").and_then(|p| p.get("also"))),
+            },
             rate: RateForm {
                 output: of(behaviour, "output"),
                 frequency_hz: of(behaviour, "frequency_hz"),
@@ -259,6 +282,9 @@ impl PartsForm {
         let before = Self::read(document);
         if before.clock != self.clock {
             self.clock.write(document);
+        }
+        if before.parameter != self.parameter {
+            keep(document, "parameter", self.parameter.table().map(Item::Table));
         }
         if before.rules != self.rules {
             keep(document, "rules", self.rules.table().map(Item::Table));
@@ -354,7 +380,7 @@ impl PartsForm {
 
 /// The part of the file that a place belongs to, as a field of the draft.
 pub(crate) fn field_of(key: &str) -> Option<&'static str> {
-    let known = ["clock", "reset", "rules", "marks", "wiring", "answer", "attachment"];
+    let known = ["clock", "reset", "parameter", "rules", "marks", "wiring", "answer", "attachment"];
     let field = known.into_iter().find(|k| *k == key)?;
     Some(match field {
         "reset" => "clock",
@@ -437,6 +463,20 @@ impl ClockForm {
         reset["active"] = value(if self.reset_active.is_empty() { "high" } else { &self.reset_active });
         reset["kind"] = value(if self.reset_kind.is_empty() { "sync" } else { &self.reset_kind });
         keep(document, "reset", (is_clocked && !self.reset.trim().is_empty()).then_some(Item::Table(reset)));
+    }
+}
+
+impl ParameterForm {
+    fn table(&self) -> Option<Table> {
+        let mut table = Table::new();
+        table["name"] = value(self.name.trim());
+        table["usual"] = number(&self.usual);
+        let also = self.also.split([' ', ',', ';']).filter(|v| !v.is_empty());
+        let also: Array = also.filter_map(|v| number(v).into_value().ok()).collect();
+        if !also.is_empty() {
+            table["also"] = value(also);
+        }
+        (!self.name.trim().is_empty()).then_some(table)
     }
 }
 

@@ -54,7 +54,7 @@ fn a_draft_goes_back_into_its_file_and_leaves_the_rest_alone() {
 }
 
 #[test]
-fn a_cell_edit_turns_any_behaviour_into_lists() {
+fn a_cell_edit_turns_expressions_into_lists() {
     let draft = ExerciseForm::read(FILE);
     let edit = FormEdit::Cell { output: "motor".into(), row: 3, value: "-".into() };
     let found = worked(&draft, Some(&edit));
@@ -67,6 +67,63 @@ fn a_cell_edit_turns_any_behaviour_into_lists() {
     let back = worked(&found.draft, Some(&FormEdit::Convert { to: "table".into() }));
     assert_eq!(back.draft.behaviour.rows, "00 | 0\n01 | 1\n10 | 0");
     assert_eq!(column(&back), "010-");
+}
+
+#[test]
+fn a_cell_edit_leaves_tables_maxterms_and_references_what_they_are() {
+    let of_kind = |kind: &str, change: &dyn Fn(&mut ExerciseForm), value: &str| {
+        let mut draft = ExerciseForm::read(FILE);
+        draft.behaviour.kind = kind.into();
+        change(&mut draft);
+        let edit = FormEdit::Cell { output: "motor".into(), row: 1, value: value.into() };
+        worked(&draft, Some(&edit))
+    };
+    let remarked =
+        |d: &mut ExerciseForm| d.behaviour.rows = "# dry runs\n00 | 0\n0 1 | 1 # the only one\n11 | 0".into();
+    let found = of_kind("table", &remarked, "0");
+    assert_eq!(found.draft.behaviour.rows, "# dry runs\n00 | 0\n01 | 0 # the only one\n11 | 0");
+    assert_eq!(column(&found), "00-0");
+    // A line that says several rows can't be changed in one of them.
+    let found = of_kind("table", &|d| d.behaviour.rows = "0- | 1\n10 | 0".into(), "0");
+    assert_eq!((found.draft.behaviour.rows.as_str(), column(&found).as_str()), ("00 | 1\n01 | 0\n10 | 0", "100-"));
+    let found = of_kind("table", &|d| d.behaviour.rows = "11 | 0".into(), "1");
+    assert_eq!(found.draft.behaviour.rows, "11 | 0\n01 | 1");
+    let lists =
+        |d: &mut ExerciseForm| d.behaviour.terms = vec![NamedText { name: "motor".into(), text: "0, 3".into() }];
+    let found = of_kind("maxterms", &lists, "0");
+    assert_eq!((found.draft.behaviour.kind.as_str(), column(&found).as_str()), ("maxterms", "0010"));
+    let attached = |d: &mut ExerciseForm| {
+        d.parts.attachments = vec![super::parts::AttachmentForm {
+            name: "ref.v".into(),
+            purpose: "reference".into(),
+            text: "module r(input full, gate, output motor); assign motor = full & gate; endmodule".into(),
+        }];
+    };
+    let found = of_kind("reference", &attached, "1");
+    assert_eq!(found.draft.behaviour.kind, "reference");
+    assert!(found.problem.unwrap().message.contains("what a design does"));
+}
+
+#[test]
+fn a_parameter_is_typed_with_its_values() {
+    let mut draft = ExerciseForm::read(FILE);
+    for port in &mut draft.ports {
+        port.range = "N-1:0".into();
+    }
+    draft.parts.wiring = super::parts::WiringForm::default();
+    draft.behaviour.expressions[0].text = "full + gate".into();
+    draft.parts.parameter = super::parts::ParameterForm { name: "N".into(), usual: "2".into(), also: "3, 4 5".into() };
+    let found = worked(&draft, None);
+    assert_eq!(found.problem, None);
+    let text = found.text.unwrap();
+    assert!(text.contains("[parameter]\nname = \"N\"\nusual = 2\nalso = [3, 4, 5]\n"), "{text}");
+    assert_eq!(found.exercise.unwrap().others.len(), 3);
+    assert_eq!(ExerciseForm::read(&text).parts.parameter.also, "3, 4, 5");
+    draft.parts.parameter.also = "3, many".into();
+    let told = worked(&draft, None).problem.unwrap();
+    assert_eq!(told.field, "parameter");
+    draft.parts.parameter.name = " ".into();
+    assert!(worked(&draft, None).problem.unwrap().field.starts_with("port.0.range"));
 }
 
 #[test]

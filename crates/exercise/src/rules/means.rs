@@ -109,6 +109,16 @@ impl Matter {
         own.chain(constructs).chain(operators).chain(GATES.iter().map(|name| format!("gate:{name}"))).collect()
     }
 
+    /// Every spelling of an operator.
+    pub(super) fn spellings(operator: &str) -> &'static [&'static str] {
+        OPERATORS.iter().find(|(name, _)| *name == operator).map_or(&[], |(_, spellings)| spellings)
+    }
+
+    /// Gates that rules know.
+    pub(super) fn gates() -> [&'static str; 8] {
+        GATES
+    }
+
     /// Reads `latch`, `comb-loop`, `operator:+`, `construct:case`, `gate:xor` or `instance:adder`.
     ///
     /// # Errors

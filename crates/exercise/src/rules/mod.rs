@@ -1,6 +1,7 @@
 //! Rules of the structure: what a hand-in must and must not be written with, in which form, and with how many gates.
 //! Each rule is a file of its own; a broken one costs marks in the stage Structure.
 
+mod examples;
 mod form;
 mod gate_budget;
 mod level_budget;
@@ -18,6 +19,7 @@ use logic::TruthTable;
 use serde::Deserialize;
 use toml::Spanned;
 
+pub use crate::rules::examples::{RuleExample, rule_examples};
 pub use crate::rules::form::{FormRule, RequiredForm};
 pub use crate::rules::means::{Matter, MatterError};
 

@@ -165,6 +165,7 @@ mod tests {
             marks,
             out_of: marks.map(|_| 6.0),
             late: false,
+            by_hand: false,
         })
     }
 

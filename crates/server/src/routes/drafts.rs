@@ -2,7 +2,7 @@
 
 use super::blocking;
 use crate::caller::Caller;
-use crate::checked::checks;
+use crate::checked::{basis, recounted};
 use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::state::AppState;
@@ -61,14 +61,18 @@ pub(super) async fn preview(
     let (course, id) = path.into_inner();
     let found = blocking(&state, move |s| {
         let working = s.store.working(course, id)?;
-        let now = checks(&working.text);
+        let now = basis(&working.text);
         let before = working.published.map(|_| s.store.exercise(course, id)).transpose()?;
+        let before = before.map(|b| basis(&b.revision.text));
+        let effect = s.store.effect(id, &now)?;
         Ok(PublishPreview {
             version: working.version,
             has_draft: working.draft.is_some(),
             is_first: before.is_none(),
-            changes_checks: before.is_none_or(|b| checks(&b.revision.text) != now),
-            stale: s.store.would_be_stale(id, &now)?,
+            changes_checks: before.as_ref().is_none_or(|b| b.checks != now.checks),
+            changes_marks: before.is_some_and(|b| b.marking != now.marking),
+            stale: effect.stale,
+            recounted: effect.recounted,
         })
     });
     found.await.map(web::Json)
@@ -119,11 +123,13 @@ pub(super) async fn publish(
 ) -> Result<web::Json<ExerciseSaved>, Problem> {
     let (course, id) = path.into_inner();
     let outcome = blocking(&state, move |s| {
-        uncollided(s.store.publish(course, id, (body.version, &checks), caller.person, s.now()))
+        uncollided(s.store.publish(course, id, (body.version, &basis), caller.person, s.now()))
     })
     .await?;
     let revision = outcome?;
     let exercise = state.exercises.saved(&revision.text).await?;
+    let marked = exercise.clone();
+    blocking(&state, move |s| s.store.recount(id, &|old| recounted(&marked, old), s.now())).await?;
     Ok(web::Json(ExerciseSaved {
         id,
         version: blocking(&state, move |s| Ok(s.store.working(course, id)?.version)).await?,

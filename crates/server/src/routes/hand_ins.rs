@@ -9,11 +9,14 @@ use crate::pack;
 use crate::problem::Problem;
 use crate::state::{AppState, MAX_UPLOAD, too_large};
 use crate::terms;
-use crate::wire::{BundleView, Cell, Column, FileText, HandInForm, HandInKept, HandInLine, HandInPage};
+use crate::uploads::{MOST_FILES, plain_name};
+use crate::wire::{
+    BundleView, Cell, Column, Decision, DecisionAsk, FileText, HandInForm, HandInKept, HandInLine, HandInPage,
+};
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
-use actix_web::{get, post};
+use actix_web::{delete, get, post, put};
 use futures_util::TryStreamExt;
 use logic::Notation;
 use std::collections::BTreeMap;
@@ -38,6 +41,7 @@ pub(super) fn cell(summary: &HandInSummary) -> Cell {
         marks: summary.marks.map(|m| m.0),
         out_of: summary.marks.map(|m| m.1),
         late: false,
+        by_hand: summary.decision.is_some(),
     }
 }
 
@@ -46,7 +50,7 @@ fn held_back(cell: &mut Cell) {
     if cell.state != "waiting" {
         cell.state = "held_back".into();
     }
-    (cell.passed, cell.total, cell.marks, cell.out_of) = (0, 0, None, None);
+    (cell.passed, cell.total, cell.marks, cell.out_of, cell.by_hand) = (0, 0, None, None, false);
 }
 
 /// A cell under the terms of its exercise, for the caller.
@@ -101,8 +105,7 @@ struct Upload {
     top: Option<String>,
 }
 
-/// Most files of a hand-in, and most parts of the form that carries it.
-const MOST_FILES: usize = 64;
+/// Most parts of the form that carries a hand-in.
 const MOST_PARTS: usize = MOST_FILES + 8;
 /// What one person may send within a day: hand-ins, and bytes of their files.
 const MOST_A_DAY: u64 = 300;
@@ -144,13 +147,6 @@ async fn received(mut form: Multipart) -> Result<Upload, Problem> {
         }
     }
     Ok(upload)
-}
-
-/// The last part of a path, without characters that mean something to a file system or a terminal.
-fn plain_name(given: Option<&str>, default: &str) -> String {
-    let last = given.unwrap_or(default).rsplit(['/', '\\']).next().unwrap_or(default);
-    let clean: String = last.chars().filter(|c| !c.is_control() && !"<>:\"|?*".contains(*c)).take(100).collect();
-    if clean.trim_matches('.').is_empty() { default.into() } else { clean }
 }
 
 /// Keeps a hand-in and asks for its check. When this answers, the hand-in is on the disk.
@@ -296,6 +292,7 @@ pub(super) async fn read(
         FileKind::Answers => "answers",
         FileKind::Design => "design",
     };
+    let answers = hand_in_of(&hand_in.files, None).answers;
     let staff = sees.is_none();
     let known = std::sync::Arc::clone(&exercise);
     // Covers of a large table take long.
@@ -319,6 +316,7 @@ pub(super) async fn read(
             .iter()
             .map(|f| FileText { name: f.name.clone(), kind: kind(f).into(), text: text(f) })
             .collect(),
+        given: answers.as_ref().map(check::given_answers).unwrap_or_default(),
         headline: match (reveal, &kept, &verdict) {
             // What staff alone reads may be what comes first.
             (Reveal::All, Some(_), Some(verdict)) if sees.is_some() => Some(verdict.headline()),
@@ -327,6 +325,7 @@ pub(super) async fn read(
             (Reveal::Nothing, Some(_), _) => Some("The verdict is shown when the exercise is over.".into()),
             _ => None,
         },
+        decision: hand_in.summary.decision.filter(|_| reveal != Reveal::Nothing).map(decision),
         waits_for: place.filter(|_| kept.is_none()).map(|p| waits_for(p, state.checks.limits(), state.now())),
         actual: kept
             .as_ref()
@@ -391,6 +390,65 @@ pub(super) async fn sign_off(
 ) -> Result<HttpResponse, Problem> {
     let (course, id) = path.into_inner();
     blocking(&state, move |s| s.store.sign_off(course, id, caller.person, s.now())).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+fn decision(kept: store::Override) -> Decision {
+    let store::NewOverride { kind, marks, reason } = kept.decided;
+    Decision { kind, marks, reason, by: kept.by, at: kept.at }
+}
+
+/// Longest reason, in characters.
+const MOST_REASON: usize = 500;
+
+/// Decides on a hand-in otherwise than the check, with a reason.
+#[utoipa::path(params(("course" = i64, Path), ("hand_in" = i64, Path)), request_body = DecisionAsk,
+    responses((status = 204)))]
+#[put("/courses/{course}/hand-ins/{hand_in}/decision")]
+pub(super) async fn decide(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, HandInId)>,
+    body: web::Json<DecisionAsk>,
+) -> Result<HttpResponse, Problem> {
+    let (course, id) = path.into_inner();
+    let DecisionAsk { kind, marks, reason } = body.into_inner();
+    let reason = reason.split_whitespace().collect::<Vec<_>>().join(" ");
+    if !["pass", "partly", "fail"].contains(&kind.as_str()) {
+        return Err(Problem::bad_input(format!("`{kind}` is no outcome; choose pass, partly or fail.")));
+    }
+    match reason.chars().count() {
+        0 => return Err(Problem::bad_input("There is no reason; say in a sentence why the verdict is overridden.")),
+        1..=MOST_REASON => {}
+        n => {
+            let message = format!("The reason has {n} characters; at most {MOST_REASON} are kept.");
+            return Err(Problem::bad_input(message));
+        }
+    }
+    let out_of = blocking(&state, move |s| Ok(s.store.hand_in(course, id)?.summary.marks.map(|m| m.1))).await?;
+    if let Some(marks) = marks {
+        let Some(most) = out_of else {
+            return Err(Problem::bad_input("Nothing of this hand-in is marked; leave the marks empty."));
+        };
+        if !(0.0..=most).contains(&marks) {
+            return Err(Problem::bad_input(format!("Marks go from 0 to {}; correct them.", verdict::number(most))));
+        }
+    }
+    let new = store::NewOverride { kind, marks, reason };
+    blocking(&state, move |s| s.store.decide(course, id, &new, (caller.person, s.now()))).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// Withdraws a decision: the check's own verdict counts again.
+#[utoipa::path(params(("course" = i64, Path), ("hand_in" = i64, Path)), responses((status = 204)))]
+#[delete("/courses/{course}/hand-ins/{hand_in}/decision")]
+pub(super) async fn withdraw(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, HandInId)>,
+) -> Result<HttpResponse, Problem> {
+    let (course, id) = path.into_inner();
+    blocking(&state, move |s| s.store.withdraw_decision(course, id, (caller.person, s.now()))).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 

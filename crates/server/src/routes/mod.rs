@@ -116,6 +116,8 @@ routes! {
         drafts::publish,
         drafts::discard,
         drafts::archive,
+        hand_ins::decide,
+        hand_ins::withdraw,
         workings::save;
 }
 

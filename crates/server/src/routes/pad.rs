@@ -7,6 +7,7 @@ use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::state::AppState;
 use crate::terms;
+use crate::uploads::MOST_FILES;
 use crate::wire::{PadFile, TryRequest, TryView};
 use actix_web::{HttpResponse, web};
 use actix_web::{delete, get, post};
@@ -44,15 +45,24 @@ pub(super) async fn try_out(
 ) -> Result<web::Json<TryView>, Problem> {
     let (course, id) = path.into_inner();
     let request = body.into_inner();
-    sized(&request.files)?;
+    let text = |name: &str, text: String| PadFile { name: name.into(), text };
+    let answers = request.answers.map(|a| text("answers.toml", a));
+    sized(request.files.iter().chain(&request.wiring).chain(&answers))?;
     let is_staff = caller.is_staff();
     let asking = caller.clone();
     let (stored, reveal) = blocking(&state, move |s| {
         Ok((s.store.exercise_seen(course, id, is_staff)?, terms::reveal(s, &asking, course, id)?))
     })
     .await?;
-    let files = request.files.into_iter().map(|f| HandInFile { name: f.name, bytes: f.text.into_bytes() });
-    let hand_in = HandIn { files: files.collect(), top: request.top, quick: true, ..HandIn::default() };
+    let sent = |f: PadFile| HandInFile { name: f.name, bytes: f.text.into_bytes() };
+    let hand_in = HandIn {
+        files: request.files.into_iter().map(sent).collect(),
+        top: request.top,
+        wiring: request.wiring.map(sent),
+        answers: answers.map(sent),
+        quick: true,
+        ..HandIn::default()
+    };
     let shows_answers = exercise::shows_answers(&stored.revision.text);
     let exercise = SentExercise::alone(stored.revision.text);
     let run = state.runs.begin(&caller, name);
@@ -80,9 +90,9 @@ pub(super) async fn stop(state: web::Data<AppState>, caller: Caller, name: web::
     HttpResponse::NoContent().finish()
 }
 
-pub(super) fn sized(files: &[PadFile]) -> Result<(), Problem> {
-    let bytes: usize = files.iter().map(|f| f.text.len()).sum();
-    if bytes > MAX_TEXT || files.len() > 64 {
+pub(super) fn sized<'f>(files: impl IntoIterator<Item = &'f PadFile>) -> Result<(), Problem> {
+    let (count, bytes) = files.into_iter().fold((0, 0), |(n, sum), f| (n + 1, sum + f.text.len()));
+    if bytes > MAX_TEXT || count > MOST_FILES + 2 {
         return Err(Problem::bad_input(
             "The scratch pad takes at most 64 files of 256 KiB together; hand larger ones in.",
         ));

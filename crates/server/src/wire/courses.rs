@@ -27,6 +27,8 @@ wire! {
         out_of: Option<f64>,
         /// Handed in after it was due.
         late: bool,
+        /// Staff decided otherwise than the check.
+        by_hand: bool,
     }
 
     /// An exercise as a column of the pass sheet.

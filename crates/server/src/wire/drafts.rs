@@ -30,10 +30,14 @@ wire! {
         has_draft: bool,
         /// Students see the exercise for the first time.
         is_first: bool,
-        /// What is checked changes; else words only.
+        /// What is checked changes; else words or marks only.
         changes_checks: bool,
+        /// What something is worth changes.
+        changes_marks: bool,
         /// Hand-ins whose verdicts become stale.
         stale: u64,
+        /// Hand-ins whose marks are counted anew, without a new check.
+        recounted: u64,
     }
 
     /// What the exercise's own check says of its reference.

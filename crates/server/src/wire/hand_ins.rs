@@ -3,6 +3,7 @@
 use super::courses::Cell;
 use super::exercises::{BoardInfo, Column};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use store::{ExerciseId, HandInId, PersonId};
 use utoipa::ToSchema;
 
@@ -29,6 +30,30 @@ wire! {
         text: Option<String>,
     }
 
+    /// What staff decided otherwise than the check.
+    struct Decision {
+        /// `pass`, `partly` or `fail`.
+        kind: String,
+        /// Marks instead of those that were counted; null where they stand.
+        marks: Option<f64>,
+        /// Why, in a sentence that the student reads.
+        reason: String,
+        /// Who decided.
+        by: String,
+        /// When, in seconds since 1970.
+        at: i64,
+    }
+
+    /// A decision to be kept.
+    struct DecisionAsk {
+        /// `pass`, `partly` or `fail`.
+        kind: String,
+        /// Marks instead of those that were counted; null leaves them.
+        marks: Option<f64>,
+        /// Why, in a sentence that the student reads.
+        reason: String,
+    }
+
     /// A hand-in with its verdict.
     struct HandInPage {
         /// Key.
@@ -47,8 +72,12 @@ wire! {
         submitted_at: i64,
         /// Files in order.
         files: Vec<FileText>,
+        /// Prepared answers as they were typed, each under its output and what was asked for, as `f.sop`.
+        given: BTreeMap<String, String>,
         /// The first sentence.
         headline: Option<String>,
+        /// What staff decided otherwise than the check.
+        decision: Option<Decision>,
         /// While there is no verdict: what the check waits for, or for how long it has run.
         waits_for: Option<String>,
         /// The verdict; null while it waits.

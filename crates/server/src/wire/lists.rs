@@ -1,6 +1,6 @@
 //! Lists of words that the browser offers.
 
-use exercise::{Ask, Matter, RequiredForm};
+use exercise::{Ask, Matter, RequiredForm, RuleExample, rule_examples};
 
 /// The lists that the browser offers, as a TypeScript module.
 pub fn lists() -> String {
@@ -20,7 +20,20 @@ pub fn lists() -> String {
     let list = |(what, name, words): (&str, &str, Vec<String>)| {
         format!("\n/** {what}. */\nexport const {name} = {words:?};\n")
     };
-    String::from("// Made from the Rust lists by `cargo xtask types`; don't edit.\n") + &lists.map(list).concat()
+    let head = String::from("// Made from the Rust lists by `cargo xtask types`; don't edit.\n");
+    head + &lists.map(list).concat() + &examples()
+}
+
+/// Rules with what they mean and what breaks them.
+fn examples() -> String {
+    let entry =
+        |e: RuleExample| serde_json::json!({ "rule": e.rule, "meaning": e.meaning, "code": e.code }).to_string();
+    let list: Vec<String> = rule_examples().into_iter().map(entry).collect();
+    format!(
+        "\n/** Rules, what each looks at, and a design that breaks it. */\nexport const RULE_EXAMPLES: {{ rule: string; \
+         meaning: string; code: string }}[] = [\n{},\n];\n",
+        list.join(",\n")
+    )
 }
 
 fn words<'w>(list: impl Iterator<Item = &'w str>) -> Vec<String> {

@@ -35,7 +35,8 @@ pub use exercises::{
     BoardInfo, Column, ExercisePage, ExerciseSaved, ExerciseText, PartInfo, PlanLine, PortInfo, QuestionInfo,
 };
 pub use hand_ins::{
-    BundleLine, BundleRest, BundleView, FileText, HandInForm, HandInKept, HandInLine, HandInPage, RowsView,
+    BundleLine, BundleRest, BundleView, Decision, DecisionAsk, FileText, HandInForm, HandInKept, HandInLine,
+    HandInPage, RowsView,
 };
 pub use lists::lists;
 pub use pad::{PadFile, TryRequest, TryView};

@@ -19,6 +19,12 @@ wire! {
         files: Vec<PadFile>,
         /// The top, when it was chosen.
         top: Option<String>,
+        /// The wiring file, where the design is wired.
+        #[serde(default)]
+        wiring: Option<PadFile>,
+        /// Prepared answers, as TOML; they are read, not judged.
+        #[serde(default)]
+        answers: Option<String>,
     }
 
     /// What the scratch pad shows.

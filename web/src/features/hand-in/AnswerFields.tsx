@@ -1,4 +1,4 @@
-import type { QuestionInfo } from "@/api/schema";
+import type { AnswerResult, QuestionInfo } from "@/api/schema";
 import { CONTROL, Field } from "@/kit/Field";
 
 const ASKS: Record<string, string> = {
@@ -25,21 +25,25 @@ interface Props {
   questions: QuestionInfo[];
   answers: Record<string, string>;
   onChange: (answers: Record<string, string>) => void;
+  /** What of them can be read, while they are typed. */
+  read?: AnswerResult[];
 }
 
 /** The answers that students prepare on paper and type in. */
-export function AnswerFields({ questions, answers, onChange }: Props) {
+export function AnswerFields({ questions, answers, onChange, read = [] }: Props) {
   if (questions.length === 0) return null;
   return (
     <fieldset className="space-y-3 border-t border-rule pt-3">
       <legend className="font-bold">Prepared answers</legend>
       {questions.map((q) => {
         const key = `${q.output}.${q.ask}`;
+        const problem = read.find((a) => a.output === q.output && a.ask === q.ask)?.problem;
         const hint = `${q.minimal ? "minimal, " : ""}${q.marks} ${q.marks === 1 ? "mark" : "marks"}`;
         return (
-          <Field key={key} label={`${q.output}: ${askWords(q.ask)}`} hint={hint}>
+          <Field key={key} label={`${q.output}: ${askWords(q.ask)}`} hint={problem ?? hint}>
             <input
-              className={`${CONTROL} mono`}
+              className={`${CONTROL} mono ${problem == null ? "" : "border-rust!"}`}
+              aria-invalid={problem != null}
               spellCheck={false}
               autoComplete="off"
               value={answers[key] ?? ""}

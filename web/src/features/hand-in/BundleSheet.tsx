@@ -1,10 +1,7 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useQueryClient } from "@tanstack/react-query";
 import { sendBundle } from "@/api/client";
 import type { BundleView } from "@/api/schema";
-import { Button } from "@/kit/Button";
-import { FILE, Field } from "@/kit/Field";
-import { ErrorNote } from "@/kit/notes";
+import { LookFirst } from "@/kit/LookFirst";
 import { Sheet } from "@/kit/Sheet";
 
 interface Props {
@@ -70,14 +67,8 @@ function Preview({ view }: { view: BundleView }) {
 /** Hand-ins of many students in one zip: looked at first, then kept all together. */
 export function BundleSheet({ course, exercise, onClose }: Props) {
   const queries = useQueryClient();
-  const [file, setFile] = useState<File | null>(null);
-  const look = useMutation({ mutationFn: (chosen: File) => sendBundle(course, exercise, chosen, false) });
-  const apply = useMutation({
-    mutationFn: (chosen: File) => sendBundle(course, exercise, chosen, true),
-    onSuccess: () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "start" }),
-  });
-  const view = look.data;
-  const fresh = (of: BundleView) => of.lines.filter((l) => l.state === "new").length;
+  const fresh = (view: BundleView) => view.lines.filter((l) => l.state === "new").length;
+  const people = (n: number) => (n === 1 ? "1 student" : `${n} students`);
   return (
     <Sheet
       open
@@ -85,46 +76,20 @@ export function BundleSheet({ course, exercise, onClose }: Props) {
       title="Many at once"
       lead="A zip with a folder a student, or files that begin with the sign-in name or the number."
     >
-      {apply.isSuccess ? (
-        <>
-          <p role="status">
-            Kept: {fresh(apply.data)} hand-ins. They are checked one after the other; the same zip again adds
-            nothing.
-          </p>
-          <Button className="mt-4 self-start" strength="strong" onClick={onClose}>
-            Close
-          </Button>
-        </>
-      ) : (
-        <>
-          <Field label="Zip" hint="Nothing is kept before you have seen whose is what.">
-            <input
-              className={FILE}
-              type="file"
-              accept=".zip,application/zip"
-              onChange={(e) => {
-                const chosen = e.target.files?.[0] ?? null;
-                setFile(chosen);
-                if (chosen !== null) look.mutate(chosen);
-              }}
-            />
-          </Field>
-          {look.isError && <ErrorNote error={look.error} />}
-          {view !== undefined && !look.isError && <Preview view={view} />}
-          {apply.isError && <ErrorNote error={apply.error} />}
-          {file !== null && view !== undefined && fresh(view) > 0 && (
-            <Button
-              className="mt-4 self-start"
-              strength="strong"
-              disabled={apply.isPending}
-              onClick={() => apply.mutate(file)}
-            >
-              Hand in for {fresh(view)} students
-            </Button>
-          )}
-          {view !== undefined && fresh(view) === 0 && <p className="mt-3">There is nothing new in it.</p>}
-        </>
-      )}
+      <LookFirst
+        label="Zip"
+        hint="Nothing is kept before you have seen whose is what."
+        accept=".zip,application/zip"
+        send={(file, apply) => sendBundle(course, exercise, file, apply)}
+        preview={(view) => <Preview view={view} />}
+        action={(view) => (fresh(view) > 0 ? `Hand in for ${people(fresh(view))}` : null)}
+        nothing="There is nothing new in it."
+        done={(view) =>
+          `Handed in for ${people(fresh(view))}. They are checked one after the other; the same zip again adds nothing.`
+        }
+        onDone={() => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "start" })}
+        onClose={onClose}
+      />
     </Sheet>
   );
 }

@@ -1,4 +1,4 @@
-export { askWords } from "./AnswerFields";
+export { AnswerFields, askWords } from "./AnswerFields";
 export { BundleSheet } from "./BundleSheet";
 export { HandInButton } from "./HandInButton";
 export { HandInList } from "./HandInList";

@@ -13,6 +13,7 @@ const cell = {
   marks: null,
   out_of: null,
   late: false,
+  by_hand: false,
 };
 const sheet: PassSheet = {
   title: "Packhouse Controls",

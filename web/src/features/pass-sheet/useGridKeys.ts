@@ -9,7 +9,9 @@ import { type Cell, cellId, HEAD, moved } from "./cells";
  * Coming back finds the cell again, with the focus.
  */
 export function useGridKeys(key: string, lines: number, columns: number, reveal: (line: number) => void) {
-  const [kept, keep] = useKept<Cell>(key, { line: 0, column: 0 });
+  const [cell, keep] = useKept<Cell | null>(key, null);
+  const kept = cell ?? { line: 0, column: 0 };
+  const wasThere = useRef(cell !== null);
   const isBack = useNavigationType() === "POP";
   const active = { line: Math.min(kept.line, lines - 1), column: Math.min(kept.column, columns - 1) };
   // Where the keys have got to: the picture may lag behind a held-down key.
@@ -34,10 +36,10 @@ export function useGridKeys(key: string, lines: number, columns: number, reveal:
   useEffect(() => {
     if (!first.current) return;
     first.current = false;
-    if (!isBack || sessionStorage.getItem(key) === null) return;
+    if (!isBack || !wasThere.current) return;
     if (wanted.current.line > HEAD) shown.current(wanted.current.line);
     focus();
-  }, [isBack, key, focus]);
+  }, [isBack, focus]);
   const onKeyDown = (event: KeyboardEvent) => {
     const next = moved(wanted.current, event.key, event.ctrlKey || event.metaKey, lines, columns);
     if (next === null) return;

@@ -1,10 +1,7 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useQueryClient } from "@tanstack/react-query";
 import { sendRoster } from "@/api/client";
 import type { RosterLine, RosterView } from "@/api/schema";
-import { Button } from "@/kit/Button";
-import { FILE, Field } from "@/kit/Field";
-import { ErrorNote } from "@/kit/notes";
+import { LookFirst } from "@/kit/LookFirst";
 import { Sheet } from "@/kit/Sheet";
 
 const WORDS: Record<string, string> = {
@@ -76,17 +73,11 @@ function Preview({ view }: { view: RosterView }) {
 /** A list of people from a file: looked at first, then done. */
 export function RosterSheet({ course, onClose }: { course: number; onClose: () => void }) {
   const queries = useQueryClient();
-  const [file, setFile] = useState<File | null>(null);
-  const look = useMutation({ mutationFn: (chosen: File) => sendRoster(course, chosen, false) });
-  const apply = useMutation({
-    mutationFn: (chosen: File) => sendRoster(course, chosen, true),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: ["people", course] });
-      await queries.invalidateQueries({ queryKey: ["pass-sheet", course] });
-    },
-  });
-  const view = look.data;
-  const changes = view?.lines.some((l) => ["new", "joins", "changed"].includes(l.state)) ?? false;
+  const again = async () => {
+    await queries.invalidateQueries({ queryKey: ["people", course] });
+    await queries.invalidateQueries({ queryKey: ["pass-sheet", course] });
+  };
+  const changes = (view: RosterView) => view.lines.some((l) => ["new", "joins", "changed"].includes(l.state));
   return (
     <Sheet
       open
@@ -94,46 +85,18 @@ export function RosterSheet({ course, onClose }: { course: number; onClose: () =
       title="Roster"
       lead="A list of students as CSV, as a spreadsheet or your school's system exports it: any order of columns."
     >
-      {apply.isSuccess ? (
-        <>
-          <p role="status">Done: {counts(apply.data)}. The same file again changes nothing.</p>
-          <Button className="mt-4 self-start" strength="strong" onClick={onClose}>
-            Close
-          </Button>
-        </>
-      ) : (
-        <>
-          <Field
-            label="File"
-            hint="The first line names the columns: a sign-in name, e-mail or number, the name in one column or two, the section."
-          >
-            <input
-              className={FILE}
-              type="file"
-              accept=".csv,.txt,.tsv,text/csv,text/plain"
-              onChange={(e) => {
-                const chosen = e.target.files?.[0] ?? null;
-                setFile(chosen);
-                if (chosen !== null) look.mutate(chosen);
-              }}
-            />
-          </Field>
-          {look.isError && <ErrorNote error={look.error} />}
-          {view !== undefined && !look.isError && <Preview view={view} />}
-          {apply.isError && <ErrorNote error={apply.error} />}
-          {file !== null && view !== undefined && changes && (
-            <Button
-              className="mt-4 self-start"
-              strength="strong"
-              disabled={apply.isPending}
-              onClick={() => apply.mutate(file)}
-            >
-              Bring the course in line
-            </Button>
-          )}
-          {view !== undefined && !changes && <p className="mt-3">There is nothing to do.</p>}
-        </>
-      )}
+      <LookFirst
+        label="File"
+        hint="The first line names the columns: a sign-in name, e-mail or number, the name in one column or two, the section."
+        accept=".csv,.txt,.tsv,text/csv,text/plain"
+        send={(file, apply) => sendRoster(course, file, apply)}
+        preview={(view) => <Preview view={view} />}
+        action={(view) => (changes(view) ? "Bring the course in line" : null)}
+        nothing="There is nothing to do."
+        done={(view) => `Done: ${counts(view)}. The same file again changes nothing.`}
+        onDone={again}
+        onClose={onClose}
+      />
     </Sheet>
   );
 }

@@ -1,4 +1,5 @@
 export { CycleStrip } from "./CycleStrip";
+export { DecisionNote, DecisionSheet } from "./Decision";
 export { FindingList } from "./FindingList";
 export { FixPreview } from "./FixPreview";
 export { applyFix, markOf } from "./marks";

@@ -1,11 +1,15 @@
 import { describe, expect, it } from "vitest";
 import { fits, isPlain } from "./keys";
 
-const press = (key: string, held: Partial<Record<"ctrlKey" | "altKey" | "metaKey", boolean>> = {}) => ({
+const press = (
+  key: string,
+  held: Partial<Record<"ctrlKey" | "altKey" | "metaKey" | "shiftKey", boolean>> = {},
+) => ({
   key,
   ctrlKey: false,
   altKey: false,
   metaKey: false,
+  shiftKey: false,
   ...held,
 });
 
@@ -15,8 +19,10 @@ describe("keys of a command", () => {
     expect(fits("Ctrl+K", press("K", { metaKey: true }))).toBe(true);
     expect(fits("Ctrl+K", press("k"))).toBe(false);
     expect(fits("Ctrl+K", press("k", { ctrlKey: true, altKey: true }))).toBe(false);
+    expect(fits("Ctrl+Z", press("Z", { ctrlKey: true, shiftKey: true }))).toBe(false);
+    expect(fits("Ctrl+Shift+Z", press("Z", { metaKey: true, shiftKey: true }))).toBe(true);
     expect(fits("Alt+N", press("n", { altKey: true }))).toBe(true);
-    expect(fits("?", press("?"))).toBe(true);
+    expect(fits("?", press("?", { shiftKey: true }))).toBe(true);
     expect(fits("?", press("?", { ctrlKey: true }))).toBe(false);
     expect(fits("+", press("+"))).toBe(true);
   });

@@ -5,6 +5,7 @@ interface Pressed {
   ctrlKey: boolean;
   altKey: boolean;
   metaKey: boolean;
+  shiftKey: boolean;
 }
 
 /** Does a key event fit keys as they are printed? The command key of a Mac counts as Ctrl. */
@@ -12,7 +13,10 @@ export function fits(keys: string, event: Pressed): boolean {
   const parts = keys === "+" ? ["+"] : keys.split("+");
   const last = parts.at(-1) ?? "";
   const has = (name: string) => parts.slice(0, -1).includes(name);
+  // Of a character such as `?` it depends on the keyboard whether shift is held.
+  const isLetter = /^[a-z]$/i.test(last);
   return (
+    (!isLetter || parts.length === 1 || event.shiftKey === has("Shift")) &&
     event.key.toLowerCase() === last.toLowerCase() &&
     (event.ctrlKey || event.metaKey) === has("Ctrl") &&
     event.altKey === has("Alt")

@@ -25,7 +25,7 @@ export function PadFindings({ tried, active, fresh, onChoose, onFix }: Props) {
   const shown = all ? findings : findings.slice(0, 8);
   const fixes = (finding: Finding) =>
     (finding.fixes ?? []).map((fix) => {
-      const text = tried.of?.find((f) => f.name === fix.file)?.text;
+      const text = tried.of?.files.find((f) => f.name === fix.file)?.text;
       if (text === undefined) return null;
       return (
         <FixPreview key={fix.label} text={text} fix={fix}>
@@ -47,7 +47,11 @@ export function PadFindings({ tried, active, fresh, onChoose, onFix }: Props) {
           <p className="mb-2 text-ink-soft">
             {proofWords(tried.view.verdict.proof, tried.view.verdict.rows)}
           </p>
-          <StageStrip stages={tried.view.verdict.stages.filter((s) => TEXT_STAGES.includes(s.stage))} />
+          <StageStrip
+            stages={tried.view.verdict.stages.filter(
+              (s) => tried.of?.wiring != null || TEXT_STAGES.includes(s.stage),
+            )}
+          />
           {tried.view.verdict.near_misses.length > 0 && <NearMisses list={tried.view.verdict.near_misses} />}
           <div className="mt-3">
             <FindingList findings={shown} active={active} onChoose={onChoose} below={fixes} />

@@ -1,27 +1,30 @@
 import { useEffect, useState } from "react";
 import { tryOut } from "@/api/client";
 import type { TryView } from "@/api/schema";
-import type { PadText } from "../model/pad";
+import { answersFile } from "../model/answers";
+import type { Pad } from "../model/pad";
 
 /** The pause in typing after which the text is checked, in milliseconds. */
 const PAUSE = 110;
 
 export interface Tried {
   view: TryView | null;
-  /** The texts that the view is about. */
-  of: PadText[] | null;
+  /** The pad that the view is about. */
+  of: Pad | null;
   error: unknown;
 }
 
 /** Checks the texts whenever typing pauses; an answer that a later text has overtaken is dropped. */
-export function useTry(course: number, exercise: number, files: PadText[]): Tried {
+export function useTry(course: number, exercise: number, pad: Pad): Tried {
   const [tried, setTried] = useState<Tried>({ view: null, of: null, error: null });
   useEffect(() => {
     const abort = new AbortController();
     const timer = setTimeout(async () => {
       try {
-        const view = await tryOut(course, exercise, { files, top: null }, abort.signal);
-        if (!abort.signal.aborted) setTried({ view, of: files, error: null });
+        const { files, wiring } = pad;
+        const request = { files, top: null, wiring, answers: answersFile(pad.answers) };
+        const view = await tryOut(course, exercise, request, abort.signal);
+        if (!abort.signal.aborted) setTried({ view, of: pad, error: null });
       } catch (error) {
         if (!abort.signal.aborted) setTried((before) => ({ ...before, error }));
       }
@@ -30,6 +33,6 @@ export function useTry(course: number, exercise: number, files: PadText[]): Trie
       clearTimeout(timer);
       abort.abort();
     };
-  }, [course, exercise, files]);
+  }, [course, exercise, pad]);
   return tried;
 }

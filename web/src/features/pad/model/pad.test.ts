@@ -1,12 +1,13 @@
 import { describe, expect, it } from "vitest";
 import type { HandInPage } from "@/api/schema";
-import { attemptPad, nameProblem, readPad } from "./pad";
+import { attemptPad, isSame, nameProblem, padForm, readPad } from "./pad";
 
 const page = {
   files: [
     { name: "m.v", kind: "design", text: "assign y = a\n" },
     { name: "wiring.csv", kind: "wiring", text: "port,part,pin,io_level\n" },
   ],
+  given: { "f.sop": "a b" },
   verdict: {
     findings: [
       {
@@ -23,6 +24,7 @@ describe("a pad", () => {
     const pad = attemptPad(page, 0, 0);
     expect(pad.files).toEqual([{ name: "m.v", text: "assign y = a;\n" }]);
     expect(pad.wiring?.name).toBe("wiring.csv");
+    expect(pad.answers).toEqual({ "f.sop": "a b" });
   });
 
   it("leaves the files as they were when no fix is asked for", () => {
@@ -32,9 +34,24 @@ describe("a pad", () => {
   it("is not read from what another program left", () => {
     expect(readPad("{")).toBeNull();
     expect(readPad('{"files":[]}')).toBeNull();
-    expect(readPad('{"files":[{"name":"m.v","text":""}],"wiring":null,"answers":null}')?.files).toHaveLength(
-      1,
-    );
+    expect(readPad('{"files":[{"name":"m.v"}]}')).toBeNull();
+    expect(readPad('{"files":[{"name":"m.v","text":""}],"wiring":null,"answers":null}')).toEqual({
+      files: [{ name: "m.v", text: "" }],
+      wiring: null,
+      answers: {},
+    });
+  });
+
+  it("is handed in with its answers, those that are typed", () => {
+    const pad = {
+      files: [{ name: "m.v", text: "" }],
+      wiring: null,
+      answers: { "f.sop": 'a "b"', "f.pos": " " },
+    };
+    expect(padForm(pad, 7).get("answers")).toBe('[answers]\n"f.sop" = "a \\"b\\""\n');
+    expect(padForm(pad, 7).get("student")).toBe("7");
+    expect(isSame(pad, { ...pad, answers: { "f.sop": 'a "b"' } })).toBe(true);
+    expect(isSame(pad, { ...pad, answers: {} })).toBe(false);
   });
 
   it("tells names that can't be a file's", () => {

@@ -1,16 +1,25 @@
 import type { ExercisePage, HandInPage } from "@/api/schema";
 import { applyFix } from "@/features/verdict";
+import { answersFile, type Given } from "./answers";
 
 export interface PadText {
   name: string;
   text: string;
 }
 
-/** What a scratch pad holds; wiring and answers are carried along to the next attempt. */
+/** What a scratch pad holds: all that a hand-in is made of. */
 export interface Pad {
   files: PadText[];
   wiring: PadText | null;
-  answers: string | null;
+  answers: Given;
+}
+
+/** A pad as this browser keeps it. */
+export interface KeptPad extends Pad {
+  /** The attempt it began from, as the address says it; empty for none. */
+  origin?: string;
+  /** What was on the pad before that. */
+  before?: Pad;
 }
 
 export function padKey(person: string, course: number, exercise: number): string {
@@ -18,15 +27,23 @@ export function padKey(person: string, course: number, exercise: number): string
 }
 
 /** A pad that was kept as text; null for anything else. */
-export function readPad(kept: string | null): Pad | null {
+export function readPad(kept: string | null): KeptPad | null {
   if (kept === null) return null;
   try {
-    const pad = JSON.parse(kept) as Pad;
-    const sound = Array.isArray(pad.files) && pad.files.every((f) => typeof f.name === "string");
-    return sound && pad.files.length > 0 ? pad : null;
+    const pad = JSON.parse(kept) as Omit<KeptPad, "answers"> & { answers: Given | string | null };
+    const isText = (f: PadText) => typeof f.name === "string" && typeof f.text === "string";
+    const sound = Array.isArray(pad.files) && pad.files.length > 0 && pad.files.every(isText);
+    // Answers were kept as the text of their file once.
+    return sound ? { ...pad, answers: typeof pad.answers === "object" ? (pad.answers ?? {}) : {} } : null;
   } catch {
     return null;
   }
+}
+
+/** Is the same written on two pads? */
+export function isSame(a: Pad, b: Pad): boolean {
+  const plain = ({ files, wiring, answers }: Pad) => JSON.stringify([files, wiring, answersFile(answers)]);
+  return plain(a) === plain(b);
 }
 
 /** An empty module or entity with the exercise's ports. */
@@ -34,7 +51,7 @@ export function starterPad(page: ExercisePage, language: "verilog" | "vhdl"): Pa
   const ending = language === "verilog" ? ".v" : ".vhd";
   const plain = page.starters.find((f) => f.kind.endsWith(ending) && !f.kind.includes("_tb."));
   const name = plain?.kind ?? `design${ending}`;
-  return { files: [{ name, text: plain?.text ?? "" }], wiring: null, answers: null };
+  return { files: [{ name, text: plain?.text ?? "" }], wiring: null, answers: {} };
 }
 
 /** The files of an attempt, with a fix of one of its findings applied. */
@@ -49,7 +66,7 @@ export function attemptPad(page: HandInPage, finding: number | null, fix: number
   return {
     files: texts.filter((f) => f.kind === "design").map((f) => ({ name: f.name, text: f.text })),
     wiring: wiring === null ? null : { name: wiring.name, text: wiring.text },
-    answers: of("answers")?.text ?? null,
+    answers: page.given,
   };
 }
 
@@ -68,7 +85,8 @@ export function padForm(pad: Pad, student: number | null): FormData {
   for (const f of pad.files) form.append("files", new File([f.text], f.name, { type: "text/plain" }));
   if (pad.wiring !== null)
     form.append("wiring", new File([pad.wiring.text], pad.wiring.name, { type: "text/csv" }));
-  if (pad.answers !== null) form.set("answers", pad.answers);
+  const answers = answersFile(pad.answers);
+  if (answers !== null) form.set("answers", answers);
   if (student !== null) form.set("student", String(student));
   return form;
 }

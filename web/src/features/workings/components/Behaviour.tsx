@@ -74,7 +74,14 @@ export function Behaviour({ draft, bits, problem, readOnly, change, edit }: Prop
         <Choice
           label="Kind of behaviour"
           value={behaviour.kind}
-          options={kinds}
+          options={KINDS}
+          onChange={choose}
+          disabled={readOnly}
+        />
+        <Choice
+          label="Kind of behaviour over time, or by a design"
+          value={behaviour.kind}
+          options={[...CLOCKED, REFERENCE]}
           onChange={choose}
           disabled={readOnly}
         />

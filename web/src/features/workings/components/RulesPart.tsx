@@ -1,4 +1,4 @@
-import { FORM_WORDS, RULE_NAMES, RULE_WORDS } from "@/api/lists";
+import { FORM_WORDS, RULE_EXAMPLES, RULE_NAMES, RULE_WORDS } from "@/api/lists";
 import type { PartsForm } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CONTROL, Field } from "@/kit/Field";
@@ -14,6 +14,33 @@ const LANGUAGES = [
 function said(word: string): string {
   const at = RULE_WORDS.indexOf(word);
   return (RULE_NAMES[at] ?? word.replace("instance:", "instance of ")).replaceAll("`", "");
+}
+
+/** Rules that are set, each with what it looks at and a design that breaks it. */
+function Explained({ rules }: { rules: { rule: string; said: string }[] }) {
+  const known = rules.flatMap(({ rule, said: words }) => {
+    const example = RULE_EXAMPLES.find((e) => e.rule === rule);
+    return example === undefined ? [] : [{ ...example, words }];
+  });
+  if (known.length === 0) return null;
+  return (
+    <details>
+      <summary className="cursor-pointer font-medium">What these rules mean, with what breaks them</summary>
+      <dl className="mt-1 grid gap-x-6 gap-y-3 sm:grid-cols-2">
+        {known.map(({ rule, words, meaning, code }) => (
+          <div key={rule}>
+            <dt className="font-medium">{words}</dt>
+            <dd className="text-sm">
+              {meaning.replaceAll("`", "")}
+              <pre className="mono mt-1 overflow-x-auto border-l-2 border-rust bg-tint px-2 py-1 text-xs">
+                {code}
+              </pre>
+            </dd>
+          </div>
+        ))}
+      </dl>
+    </details>
+  );
 }
 
 interface WordsProps {
@@ -60,6 +87,26 @@ function Words({ label, words, onChange }: WordsProps) {
       </ul>
     </div>
   );
+}
+
+/** The rules that are set, as the examples call them and as they are said. */
+function chosen(rules: PartsForm["rules"]) {
+  const limits = (
+    [
+      ["max_gates", "gates"],
+      ["max_literals", "literals"],
+      ["max_levels", "levels"],
+    ] as const
+  )
+    .filter(([key]) => rules[key].trim() !== "")
+    .map(([key, what]) => ({ rule: key, said: `at most ${rules[key]} ${what}` }));
+  const forms = [...new Set(rules.forms.map((f) => f.text))];
+  return [
+    ...rules.forbid.map((word) => ({ rule: word, said: `no ${said(word)}` })),
+    ...rules.require.map((word) => ({ rule: word, said: `with ${said(word)}` })),
+    ...limits,
+    ...forms.map((form) => ({ rule: `form:${form}`, said: `built as ${form}` })),
+  ];
 }
 
 interface Props extends PartsProps {
@@ -155,6 +202,7 @@ export function RulesPart({ draft, problem, readOnly, set, bits, sentences }: Pr
           + Form of an output
         </Button>
       )}
+      <Explained rules={chosen(rules)} />
       <FieldFault problem={problem} start="rules" />
       {sentences.length > 0 && (
         <p className="text-sm text-ink-soft">Students read: {sentences.join(" ").replaceAll("`", "")}</p>

@@ -14,6 +14,7 @@ import { FilesPart } from "./FilesPart";
 import { Forms, GroupList } from "./Forms";
 import { KarnaughMap } from "./KarnaughMap";
 import { MarksPart } from "./MarksPart";
+import { ParameterPart } from "./ParameterPart";
 import { Part } from "./Part";
 import { RulesPart } from "./RulesPart";
 import { Shared } from "./Shared";
@@ -67,6 +68,7 @@ export function WorkingsView({ workings, cursor, notation, shared, setShared, re
           />
           <h3 className="mb-1 mt-5 font-bold">Clock and reset</h3>
           <Clock {...parts} />
+          <ParameterPart {...parts} />
         </Part>
         <Part title="Behaviour">
           <Behaviour
@@ -120,6 +122,9 @@ export function WorkingsView({ workings, cursor, notation, shared, setShared, re
   );
 }
 
+/** Kinds of behaviour that a row can be changed of. */
+const ROW_KINDS = ["minterms", "maxterms", "table", "expressions", "code"];
+
 interface DerivedProps extends Props {
   derivation: Derivation;
   output: DerivedOutput;
@@ -140,7 +145,9 @@ function Derived(props: DerivedProps) {
   const posAt = pos < output.pos.covers.length ? pos : 0;
   const groups = (drawn === "sop" ? output.sop.covers[sopAt] : output.pos.covers[posAt])?.cubes ?? [];
   const column = view.columns[index];
-  const set = readOnly
+  // What a design does is not changed row by row.
+  const isFixed = readOnly || !ROW_KINDS.includes(workings.draft.behaviour.kind);
+  const set = isFixed
     ? undefined
     : (row: number, value: string) => edit({ kind: "cell", output: output.name, row, value });
   return (

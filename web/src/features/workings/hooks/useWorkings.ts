@@ -2,6 +2,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiError, answered, api, saveWorkings, workOut } from "@/api/client";
 import type { ExerciseForm, FormEdit, WorkingsView } from "@/api/schema";
+import { say } from "@/kit/toast";
+import { begun, recorded, redone, undone } from "../model/history";
 import { saveInTurn, savesEnded } from "../model/saves";
 
 /** How saving stands. */
@@ -17,6 +19,9 @@ export interface Workings {
   error: unknown;
   change: (draft: ExerciseForm) => void;
   edit: (edit: FormEdit) => void;
+  /** One step back, and forth again; null where there is none. */
+  undo: (() => void) | null;
+  redo: (() => void) | null;
   /** The exercise was published meanwhile: what the next save has to say. */
   adopt: (version: number) => void;
 }
@@ -64,6 +69,7 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
   const queries = useQueryClient();
   // What stands now, also between two drawings of the page.
   const now = useRef(start.draft);
+  const history = useRef(begun(start.draft));
   const newest = useRef(0);
   const pause = useRef<ReturnType<typeof setTimeout>>(undefined);
   const edits = useRef<Promise<void>>(Promise.resolve());
@@ -140,10 +146,11 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
     void ask();
   }, [ask]);
 
-  const latest = useRef({ ask, notation, shared });
-  latest.current = { ask, notation, shared };
+  const latest = useRef({ ask, notation, shared, undo: () => {} });
+  latest.current = { ...latest.current, ask, notation, shared };
 
-  const change = useCallback(
+  /** What stands now and is asked about soon. */
+  const take = useCallback(
     (next: ExerciseForm) => {
       now.current = next;
       setDraft(next);
@@ -153,6 +160,22 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
     },
     [touch],
   );
+  const change = useCallback(
+    (next: ExerciseForm) => {
+      history.current = recorded(history.current, next, performance.now());
+      take(next);
+    },
+    [take],
+  );
+  const undo = useCallback(() => {
+    history.current = undone(history.current);
+    take(history.current.now);
+  }, [take]);
+  latest.current.undo = undo;
+  const redo = useCallback(() => {
+    history.current = redone(history.current);
+    take(history.current.now);
+  }, [take]);
 
   const applyEdit = useCallback(
     async (wanted: FormEdit) => {
@@ -167,6 +190,9 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
           // Typed meanwhile: the edit goes onto what stands there now.
           if (now.current !== base) continue;
           if (JSON.stringify(found.draft) !== JSON.stringify(base)) {
+            history.current = recorded(history.current, found.draft, performance.now());
+            if (wanted.kind === "cell" && found.draft.behaviour.kind !== base.behaviour.kind)
+              say("The behaviour is written as minterms now.", () => latest.current.undo());
             now.current = found.draft;
             setDraft(found.draft);
             touch();
@@ -212,7 +238,18 @@ export function useWorkings(start: WorkingsView, options: Options): Workings {
     version.current = published;
   }, []);
 
-  return { draft, view, saving, error, change, edit, adopt };
+  const { past, future } = history.current;
+  return {
+    draft,
+    view,
+    saving,
+    error,
+    change,
+    edit,
+    undo: past.length > 0 ? undo : null,
+    redo: future.length > 0 ? redo : null,
+    adopt,
+  };
 }
 
 /** A failure of saving in a few words. */
