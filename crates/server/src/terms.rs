@@ -3,8 +3,8 @@
 use crate::caller::Caller;
 use crate::problem::Problem;
 use crate::state::AppState;
-use crate::wire::{ExtensionInfo, OwnTerms, TermsInfo};
-use course::{Extension, Late, Shown, Terms};
+use crate::wire::{ExtensionInfo, OwnTerms, TermsAsk, TermsInfo};
+use course::{Extension, Late, Shown, Terms, Zone, ZoneError};
 use store::{CourseId, ExerciseId, PersonId, StoreError, StoredTerms};
 use verdict::Reveal;
 
@@ -37,32 +37,63 @@ fn meaning(stored: &StoredTerms) -> (Terms, Vec<Extension>) {
 }
 
 /// What somebody typed, as it is kept.
-pub(crate) fn kept(info: &TermsInfo) -> Result<StoredTerms, Problem> {
+pub(crate) fn kept(info: &TermsAsk, zone: &Zone) -> Result<StoredTerms, Problem> {
     if shown(&info.shown).is_none() {
         return Err(Problem::bad_input("What students read of a verdict is `all`, `stages` or `after_due`."));
     }
     if info.extensions.len() > 500 {
         return Err(Problem::bad_input("An exercise has at most 500 extensions; give one to a section."));
     }
+    let time = |said: &str| zone.when(said).map_err(bad_time);
+    let mut extensions = Vec::new();
+    for e in &info.extensions {
+        extensions.push((e.person, e.section.trim().to_owned(), time(&e.due)?));
+    }
     let stored = StoredTerms {
-        release_at: info.release_at,
-        due_at: info.due_at,
+        release_at: info.release.as_deref().map(time).transpose()?,
+        due_at: info.due.as_deref().map(time).transpose()?,
         attempts: info.attempts,
         refuses_late: info.refuses_late,
         shown: info.shown.clone(),
-        extensions: info.extensions.iter().map(|e| (e.person, e.section.trim().to_owned(), e.due_at)).collect(),
+        extensions,
     };
     let (terms, extensions) = meaning(&stored);
     terms.validate(&extensions).map_err(|e| Problem::bad_input(e.to_string()))?;
     Ok(stored)
 }
 
-pub(crate) fn info(stored: StoredTerms) -> TermsInfo {
-    let extension =
-        |(person, section, due_at): (Option<PersonId>, String, i64)| ExtensionInfo { person, section, due_at };
+fn bad_time(error: ZoneError) -> Problem {
+    Problem::bad_input(error.to_string())
+}
+
+/// The zone on whose clock a course says its times.
+pub(crate) fn zone(s: &AppState, course: CourseId) -> Result<Zone, StoreError> {
+    Ok(zone_named(&s.store.zone(course)?))
+}
+
+/// The zone that was kept; where the tz database has dropped it, the machine's own.
+pub(crate) fn zone_named(name: &str) -> Zone {
+    Zone::named(name).unwrap_or_default()
+}
+
+/// A zone as somebody typed it.
+pub(crate) fn zone_typed(name: &str) -> Result<Zone, Problem> {
+    Zone::named(name).map_err(bad_time)
+}
+
+pub(crate) fn info(stored: StoredTerms, zone: &Zone) -> TermsInfo {
+    let extension = |(person, section, due_at): (Option<PersonId>, String, i64)| ExtensionInfo {
+        person,
+        section,
+        due_at,
+        due: zone.shows(due_at),
+    };
     TermsInfo {
+        zone: zone.name().to_owned(),
         release_at: stored.release_at,
+        release: stored.release_at.map(|at| zone.shows(at)),
         due_at: stored.due_at,
+        due: stored.due_at.map(|at| zone.shows(at)),
         attempts: stored.attempts,
         refuses_late: stored.refuses_late,
         shown: stored.shown,
@@ -86,9 +117,11 @@ impl Own {
         Self { terms, due, attempts, now }
     }
 
-    pub(crate) fn info(&self) -> OwnTerms {
+    pub(crate) fn info(&self, zone: &Zone) -> OwnTerms {
         OwnTerms {
             due_at: self.due,
+            due: self.due.map(|at| zone.shows(at)),
+            zone: zone.name().to_owned(),
             attempts_left: self.terms.attempts.map(|most| most.saturating_sub(self.attempts)),
             shown: key(self.terms.shows(self.due, self.now)).into(),
             refusal: self.terms.may_hand_in(self.due, self.attempts, self.now).err().map(|e| e.to_string()),

@@ -56,8 +56,13 @@ macro_rules! world {
     };
 }
 
+/// A time with an offset of its own.
+fn stamp(at: i64) -> String {
+    jiff::Timestamp::from_second(at).unwrap().to_string()
+}
+
 fn terms(release: Option<i64>, due: Option<i64>, shown: &str) -> Value {
-    json!({"release_at": release, "due_at": due, "attempts": null, "refuses_late": true, "shown": shown, "extensions": []})
+    json!({"release": release.map(stamp), "due": due.map(stamp), "attempts": null, "refuses_late": true, "shown": shown, "extensions": []})
 }
 
 fn put(body: Value) -> at::TestRequest {
@@ -110,7 +115,7 @@ async fn a_verdict_that_is_held_back_shows_nothing_before_the_due_time_and_all_a
     let (_, own) = ask(&app, &student, get(&page)).await;
     assert_eq!((&own["verdict"]["verdict"], &own["cell"]["late"]), (&json!("partly"), &json!(true)));
     let mut longer = terms(None, Some(now - 10), "after_due");
-    longer["extensions"] = json!([{"person": null, "section": "A", "due_at": now + DAY}]);
+    longer["extensions"] = json!([{"person": null, "section": "A", "due": stamp(now + DAY)}]);
     assert_eq!(ask(&app, &staff, put(longer)).await.0, 204);
     let (_, own) = ask(&app, &student, get(&page)).await;
     assert_eq!((&own["cell"]["state"], &own["cell"]["late"]), (&json!("held_back"), &json!(false)));
@@ -163,7 +168,104 @@ async fn late_hand_ins_and_further_attempts_are_refused_where_the_terms_say_so()
         assert!(status == 422 && told["detail"].as_str().unwrap().contains(wanted), "{told}");
     }
     let mut stranger = terms(None, Some(now + DAY), "all");
-    stranger["extensions"] = json!([{"person": 99, "section": "", "due_at": now + 2 * DAY}]);
+    stranger["extensions"] = json!([{"person": 99, "section": "", "due": stamp(now + 2 * DAY)}]);
     assert_eq!(ask(&app, &staff, put(stranger)).await.0, 404);
     let _ = hand_in;
+}
+
+/// Central Europe is an hour before UTC in winter and two in summer (tz database of IANA).
+#[actix_web::test]
+async fn times_are_typed_and_said_on_the_clock_of_the_course() {
+    world!(app, staff, student, hand_in, now);
+    let _ = (hand_in, now);
+    let course = |zone: &str| {
+        let body = json!({ "title": "Packhouse Controls", "copy_of": null, "zone": zone });
+        at::TestRequest::put().uri("/api/courses/1").set_json(body)
+    };
+    let (status, told) = ask(&app, &staff, course("Packhouse/North")).await;
+    assert!(status == 422 && told["detail"].as_str().unwrap().contains("is no time zone"), "{told}");
+    assert_eq!(ask(&app, &staff, course("Europe/Vienna")).await.0, 204);
+    let typed = |release: &str, due: &str| {
+        let mut body = terms(None, None, "all");
+        (body["release"], body["due"]) = (json!(release), json!(due));
+        put(body)
+    };
+    let (status, told) = ask(&app, &staff, typed("2027-03-28T02:30", "2027-04-28T17:00")).await;
+    assert!(status == 422 && told["detail"].as_str().unwrap().contains("put forward"), "{told}");
+    assert_eq!(ask(&app, &staff, typed("2020-01-12T08:00", "2099-07-12T17:00")).await.0, 204);
+    let (_, page) = ask(&app, &staff, get("/api/courses/1/exercises/1")).await;
+    let shown = &page["terms"];
+    assert_eq!((&shown["zone"], &shown["due"]), (&json!("Europe/Vienna"), &json!("2099-07-12T17:00")));
+    let second = |text: &str| text.parse::<jiff::Timestamp>().unwrap().as_second();
+    assert_eq!(shown["release_at"], second("2020-01-12T07:00:00Z"));
+    assert_eq!(shown["due_at"], second("2099-07-12T15:00:00Z"));
+    // Another zone says the same moment on another clock.
+    assert_eq!(ask(&app, &staff, course("America/St_Johns")).await.0, 204);
+    let (_, own) = ask(&app, &student, get("/api/courses/1/exercises/1")).await;
+    assert_eq!(own["own_terms"]["due_at"], second("2099-07-12T15:00:00Z"));
+    assert_eq!(own["own_terms"]["due"], "2099-07-12T12:30");
+    let (_, audit) = ask(&app, &staff, get("/api/courses/1/audit")).await;
+    assert!(audit.to_string().contains("time zone set"), "{audit}");
+}
+
+#[actix_web::test]
+async fn a_decision_of_staff_is_read_by_the_student_with_its_reason() {
+    world!(app, staff, student, hand_in, now);
+    let page = format!("/api/courses/1/hand-ins/{hand_in}");
+    let decide = |kind: &str, marks: Value, reason: &str| {
+        let body = json!({ "kind": kind, "marks": marks, "reason": reason });
+        at::TestRequest::put().uri(&format!("/api/courses/1/hand-ins/{hand_in}/decision")).set_json(body)
+    };
+    for (kind, marks, reason, told) in [
+        ("pass", Value::Null, "  ", "no reason"),
+        ("fine", Value::Null, "It works.", "no outcome"),
+        ("pass", json!(10.5), "It works.", "from 0 to 10"),
+        ("pass", Value::Null, &"x".repeat(501), "at most 500"),
+    ] {
+        let (status, answer) = ask(&app, &staff, decide(kind, marks, reason)).await;
+        assert!(status == 422 && answer["detail"].as_str().unwrap().contains(told), "{answer}");
+    }
+    assert_eq!(ask(&app, &staff, decide("pass", Value::Null, "Shown at the\nbench.")).await.0, 204);
+    let (_, own) = ask(&app, &student, get(&page)).await;
+    assert_eq!((&own["cell"]["state"], &own["cell"]["by_hand"]), (&json!("passed"), &json!(true)));
+    assert_eq!((&own["decision"]["reason"], &own["decision"]["by"]), (&json!("Shown at the bench."), &json!("Ines")));
+    assert_eq!(own["verdict"]["verdict"], "partly", "the check's own stays to be read");
+    // Before the due time nothing of it is shown where verdicts are held back.
+    assert_eq!(ask(&app, &staff, put(terms(None, Some(now + DAY), "after_due"))).await.0, 204);
+    let (_, own) = ask(&app, &student, get(&page)).await;
+    assert_eq!((&own["cell"]["state"], &own["decision"]), (&json!("held_back"), &Value::Null));
+    assert_eq!(own["cell"]["by_hand"], json!(false));
+    let uri = format!("/api/courses/1/hand-ins/{hand_in}/decision");
+    assert_eq!(ask(&app, &staff, at::TestRequest::delete().uri(&uri)).await.0, 204);
+    let (_, seen) = ask(&app, &staff, get(&page)).await;
+    assert_eq!((&seen["cell"]["state"], &seen["decision"]), (&json!("partly"), &Value::Null));
+}
+
+#[actix_web::test]
+async fn only_marks_changed_are_counted_anew_without_a_check() {
+    world!(app, staff, student, hand_in, now);
+    let _ = now;
+    let save = |version: i64, marks: &str| {
+        let text = EXERCISE.replace("behaviour = 6\nwiring = 3\nbench = 1", marks);
+        let body = json!({ "text": text, "version": version });
+        at::TestRequest::put().uri("/api/courses/1/exercises/1").set_json(body)
+    };
+    let page = format!("/api/courses/1/hand-ins/{hand_in}");
+    let mut version = 1;
+    for (marks, counted) in [("behaviour = 8", json!([6.0, 8.0])), ("behaviour = 4\nlanguage = 1", json!([4.0, 5.0]))] {
+        let (status, saved) = ask(&app, &staff, save(version, marks)).await;
+        assert_eq!(status, 200, "{saved}");
+        let (_, preview) = ask(&app, &staff, get("/api/courses/1/exercises/1/publish")).await;
+        assert_eq!((&preview["changes_checks"], &preview["changes_marks"]), (&json!(false), &json!(true)));
+        assert_eq!((&preview["stale"], &preview["recounted"]), (&json!(0), &json!(1)));
+        let body = json!({ "version": saved["version"] });
+        let publish = at::TestRequest::post().uri("/api/courses/1/exercises/1/publish").set_json(body);
+        let (_, published) = ask(&app, &staff, publish).await;
+        version = published["version"].as_i64().unwrap();
+        let (_, own) = ask(&app, &student, get(&page)).await;
+        assert_eq!(json!([own["cell"]["marks"], own["cell"]["out_of"]]), counted);
+        assert_eq!(own["cell"]["stale"], false);
+        let why = own["verdict"]["marks"]["parts"].to_string();
+        assert!(why.contains("6 of 8 rows"), "{why}");
+    }
 }

@@ -55,6 +55,8 @@ pub struct Course {
     pub id: CourseId,
     /// Title.
     pub title: String,
+    /// The zone in whose time it says its times; empty for the machine's own.
+    pub zone: String,
 }
 
 /// A session of a person.
@@ -326,6 +328,31 @@ impl Store {
         })
     }
 
+    /// The zone in whose time a course says its times; empty for the machine's own.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is no such course.
+    pub fn zone(&self, course: CourseId) -> Result<String, StoreError> {
+        self.read(|c| {
+            let found = c.query_row("SELECT zone FROM courses WHERE id = ?", [course], |r| r.get(0));
+            StoreError::optional(found)?.ok_or(StoreError::NotFound("course"))
+        })
+    }
+
+    /// Sets that zone. What was set stays when it is, and is said on another clock.
+    ///
+    /// # Errors
+    /// When the data can't be written.
+    pub fn set_zone(&self, course: CourseId, zone: &str, by: PersonId, at: Timestamp) -> Result<(), StoreError> {
+        self.write(|t| {
+            let sql = "UPDATE courses SET zone = ?1 WHERE id = ?2 AND zone <> ?1";
+            if t.execute(sql, params![zone, course])? > 0 {
+                record(t, Some(course), Some(by), "time zone set", zone, at)?;
+            }
+            Ok(())
+        })
+    }
+
     /// Copies a course without its people: the newest revision of every exercise and what is kept beside it.
     ///
     /// # Errors
@@ -341,7 +368,7 @@ impl Store {
         let exercises = self.exercises(from)?;
         self.write(|t| {
             t.execute(
-                "UPDATE courses SET counts = (SELECT counts FROM courses WHERE id = ?) WHERE id = ?",
+                "UPDATE courses SET (counts, zone) = (SELECT counts, zone FROM courses WHERE id = ?) WHERE id = ?",
                 params![from, course],
             )?;
             for exercise in &exercises {
@@ -429,12 +456,12 @@ impl Store {
     pub fn courses_of(&self, person: PersonId) -> Result<Vec<(Course, Role)>, StoreError> {
         self.read(|c| {
             let mut statement = c.prepare_cached(
-                "SELECT c.id, c.title, m.role FROM members m JOIN courses c ON c.id = m.course_id
+                "SELECT c.id, c.title, m.role, c.zone FROM members m JOIN courses c ON c.id = m.course_id
                  WHERE m.person_id = ? AND m.active = 1 ORDER BY c.id",
             )?;
             let rows = statement.query_map([person], |r| {
                 let role: String = r.get(2)?;
-                Ok((Course { id: r.get(0)?, title: r.get(1)? }, Role::from_key(&role)))
+                Ok((Course { id: r.get(0)?, title: r.get(1)?, zone: r.get(3)? }, Role::from_key(&role)))
             })?;
             Ok(rows.collect::<Result<_, _>>()?)
         })

@@ -246,9 +246,14 @@ CREATE TABLE overrides (
 ) STRICT;
 ";
 
+/// A course says its times on the clock of a zone; empty for the machine's own.
+const ZONES: &str = "
+ALTER TABLE courses ADD COLUMN zone TEXT NOT NULL DEFAULT '';
+";
+
 /// All migrations in order; one that has shipped stays as it is.
-fn all() -> [&'static str; 10] {
-    [FIRST, ANSWERS, SETTINGS, IMAGES, COUNTS, PEOPLE, DRAFTS, TERMS, JOBS, MARKING]
+fn all() -> [&'static str; 11] {
+    [FIRST, ANSWERS, SETTINGS, IMAGES, COUNTS, PEOPLE, DRAFTS, TERMS, JOBS, MARKING, ZONES]
 }
 
 /// Sets the connection's habits and brings the tables up to date.

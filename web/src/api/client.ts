@@ -16,7 +16,7 @@ import type {
   RosterView,
   SetUp,
   Start,
-  TermsInfo,
+  TermsAsk,
   TryRequest,
   TryView,
   WavesAsk,
@@ -271,12 +271,14 @@ export async function setUp(body: SetUp): Promise<Start> {
   return answered(api.POST("/api/set-up", { body }));
 }
 
-export async function makeCourse(title: string, copyOf: number | null): Promise<CourseRef> {
-  return answered(api.POST("/api/courses", { body: { title, copy_of: copyOf } }));
+export async function makeCourse(title: string, copyOf: number | null, zone: string): Promise<CourseRef> {
+  return answered(api.POST("/api/courses", { body: { title, copy_of: copyOf, zone } }));
 }
 
-export async function renameCourse(course: number, title: string): Promise<void> {
-  await api.PUT("/api/courses/{course}", { params: { path: { course } }, body: { title, copy_of: null } });
+/** Gives a course another title and time zone. */
+export async function changeCourse(course: number, title: string, zone: string): Promise<void> {
+  const body = { title, copy_of: null, zone };
+  await api.PUT("/api/courses/{course}", { params: { path: { course } }, body });
 }
 
 /** Adds a person to a course, or changes one. */
@@ -353,7 +355,7 @@ export async function archiveExercise(course: number, exercise: number, archived
 }
 
 /** Sets when an exercise is worked at, and what students read of verdicts. */
-export async function saveTerms(course: number, exercise: number, body: TermsInfo): Promise<void> {
+export async function saveTerms(course: number, exercise: number, body: TermsAsk): Promise<void> {
   const params = { path: { course, exercise } };
   await api.PUT("/api/courses/{course}/exercises/{exercise}/terms", { params, body });
 }

@@ -28,8 +28,17 @@ export function toField(seconds: number | null): string {
   return `${day}T${two(date.getHours())}:${two(date.getMinutes())}`;
 }
 
-/** The time in such a field; null when it holds none. */
-export function fromField(text: string): number | null {
-  const time = Date.parse(text);
-  return Number.isNaN(time) ? null : Math.floor(time / 1000);
+/** A time with a week, or so many days, added on the clock: `2027-03-12T17:00`. */
+export function daysLater(time: string, days: number): string {
+  const then = new Date(`${time}Z`);
+  if (Number.isNaN(then.getTime())) return time;
+  then.setUTCDate(then.getUTCDate() + days);
+  return then.toISOString().slice(0, 16);
+}
+
+/** A time in the reader's zone, and beside it on the clock of the course where that shows another one. */
+export function onBothClocks(seconds: number, there: string | null, zoneThere: string): string {
+  const own = dateAndTime(seconds);
+  if (there === null || there.slice(0, 16) === toField(seconds)) return own;
+  return `${own} (${there.slice(0, 16).replace("T", " ")} in ${zoneThere.replaceAll("_", " ")})`;
 }

@@ -10,7 +10,8 @@ export function PeopleScreen() {
   const course = useKey("course");
   const role = useRole(course);
   const me = useStart().data?.me ?? null;
-  const title = me?.courses.find((c) => c.id === course)?.title ?? "";
+  const own = me?.courses.find((c) => c.id === course);
+  const title = own?.title ?? "";
   const [open, setOpen] = useState<"rename" | "copy" | null>(null);
   return (
     <>
@@ -24,7 +25,7 @@ export function PeopleScreen() {
         {role === "instructor" && (
           <>
             <Button strength="quiet" onClick={() => setOpen("rename")}>
-              Title…
+              Title and zone…
             </Button>
             {me?.teaches && (
               <Button strength="quiet" onClick={() => setOpen("copy")}>
@@ -35,7 +36,12 @@ export function PeopleScreen() {
         )}
       </div>
       <PeopleView course={course} isInstructor={role === "instructor"} />
-      {open !== null && <CourseSheet what={{ kind: open, course, title }} onClose={() => setOpen(null)} />}
+      {open !== null && (
+        <CourseSheet
+          what={{ kind: open, course, title, zone: own?.zone ?? "" }}
+          onClose={() => setOpen(null)}
+        />
+      )}
     </>
   );
 }

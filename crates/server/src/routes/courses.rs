@@ -5,7 +5,7 @@ use super::hand_ins::{cell, under_terms};
 use crate::caller::Caller;
 use crate::problem::Problem;
 use crate::state::AppState;
-use crate::terms::Own;
+use crate::terms::{self, Own};
 use crate::wire::{AuditLine, Counting, CourseEdit, CourseRef, ExerciseHead, PassSheet, StudentLine};
 use actix_web::{HttpResponse, web};
 use actix_web::{get, post, put};
@@ -224,6 +224,7 @@ pub(super) async fn make(
     body: web::Json<CourseEdit>,
 ) -> Result<web::Json<CourseRef>, Problem> {
     let (title, copy_of, person) = (title(&body.title)?, body.copy_of, caller.person);
+    let zone = body.zone.as_deref().map(terms::zone_typed).transpose()?;
     let (teaches, role) = blocking(&state, move |s| {
         let role = copy_of.map(|from| s.store.role(from, person)).transpose()?.flatten();
         Ok((s.store.teaches(person)?, role))
@@ -233,15 +234,21 @@ pub(super) async fn make(
         return Err(Problem::not_allowed());
     }
     let made = title.clone();
-    let id = blocking(&state, move |s| match copy_of {
-        Some(from) => s.store.copy_course(from, &made, person, s.now()),
-        None => s.store.add_course(&made, person, s.now()),
+    let (id, zone) = blocking(&state, move |s| {
+        let id = match copy_of {
+            Some(from) => s.store.copy_course(from, &made, person, s.now())?,
+            None => s.store.add_course(&made, person, s.now())?,
+        };
+        if let Some(zone) = zone {
+            s.store.set_zone(id, zone.name(), person, s.now())?;
+        }
+        Ok((id, terms::zone(s, id)?.name().to_owned()))
     })
     .await?;
-    Ok(web::Json(CourseRef { id, title, role: Role::Instructor.key().into() }))
+    Ok(web::Json(CourseRef { id, title, role: Role::Instructor.key().into(), zone }))
 }
 
-/// Gives a course another title.
+/// Gives a course another title, and another time zone.
 #[utoipa::path(params(("course" = i64, Path)), request_body = CourseEdit,
     responses((status = 204)))]
 #[put("/courses/{course}")]
@@ -252,7 +259,12 @@ pub(super) async fn rename(
     body: web::Json<CourseEdit>,
 ) -> Result<HttpResponse, Problem> {
     let title = title(&body.title)?;
-    blocking(&state, move |s| s.store.rename_course(*course, &title, caller.person, s.now())).await?;
+    let zone = body.zone.as_deref().map(terms::zone_typed).transpose()?;
+    blocking(&state, move |s| {
+        s.store.rename_course(*course, &title, caller.person, s.now())?;
+        zone.map_or(Ok(()), |zone| s.store.set_zone(*course, zone.name(), caller.person, s.now()))
+    })
+    .await?;
     Ok(HttpResponse::NoContent().finish())
 }
 

@@ -9,7 +9,7 @@ use crate::state::AppState;
 use crate::terms;
 use crate::wire::{
     BoardInfo, Column, ExercisePage, ExerciseSaved, ExerciseText, OwnTerms, PartInfo, PlanLine, PortInfo, QuestionInfo,
-    StudentRef, TermsInfo,
+    StudentRef, TermsAsk, TermsInfo,
 };
 use actix_web::http::header::CONTENT_DISPOSITION;
 use actix_web::{HttpResponse, web};
@@ -74,14 +74,15 @@ pub(super) async fn read(
     let sees = caller.sees();
     let (found, members, times) = blocking(&state, move |s| {
         let stored = s.store.exercise_seen(course, id, sees.is_none())?;
+        let zone = terms::zone(s, course)?;
         let (terms, own) = match sees {
-            None => (Some(terms::info(s.store.terms(course, id)?)), None),
+            None => (Some(terms::info(s.store.terms(course, id)?, &zone)), None),
             Some(student) => {
                 let own = terms::own(s, course, id, student)?;
                 if !own.terms.is_released(own.now) {
                     return Err(StoreError::NotFound("exercise"));
                 }
-                (None, Some(own.info()))
+                (None, Some(own.info(&zone)))
             }
         };
         Ok(((stored, s.store.working(course, id)?), s.store.members(course)?, (terms, own)))
@@ -240,17 +241,18 @@ pub(super) async fn save(
 }
 
 /// Sets when an exercise is worked at, and what students read of verdicts. No verdict becomes stale.
-#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = TermsInfo,
+#[utoipa::path(params(("course" = i64, Path), ("exercise" = i64, Path)), request_body = TermsAsk,
     responses((status = 204)))]
 #[put("/courses/{course}/exercises/{exercise}/terms")]
 pub(super) async fn set_terms(
     state: web::Data<AppState>,
     caller: Caller,
     path: web::Path<(CourseId, ExerciseId)>,
-    body: web::Json<TermsInfo>,
+    body: web::Json<TermsAsk>,
 ) -> Result<HttpResponse, Problem> {
     let (course, id) = path.into_inner();
-    let kept = terms::kept(&body)?;
+    let zone = blocking(&state, move |s| terms::zone(s, course)).await?;
+    let kept = terms::kept(&body, &zone)?;
     blocking(&state, move |s| {
         let title = s.store.working(course, id)?.title;
         let time = |at: Option<i64>| at.and_then(|at| jiff::Timestamp::from_second(at).ok()).map(|at| at.to_string());

@@ -7,6 +7,7 @@ use crate::caller::{Caller, token_hash};
 use crate::password;
 use crate::problem::Problem;
 use crate::state::AppState;
+use crate::terms;
 use crate::wire::{JoinAsk, JoinTarget, LinkOwner, NewPassword, SessionInfo, SetUp, Start};
 use actix_web::{HttpMessage, HttpRequest, HttpResponse, web};
 use actix_web::{delete, get, post, put};
@@ -42,6 +43,7 @@ pub(super) async fn set_up(
     let body = body.into_inner();
     let data = people::tidy((&body.name, &body.family, &body.sign_in), ("", ""))?;
     let title = super::courses::title(&body.course)?;
+    let zone = body.zone.as_deref().map(terms::zone_typed).transpose()?;
     if blocking(&state, |s| s.store.person_count()).await? > 0 {
         return Err(Problem::bad_input("Zesty Gate is set up already; sign in."));
     }
@@ -50,7 +52,10 @@ pub(super) async fn set_up(
     let person = blocking(&state, move |s| {
         let now = s.now();
         let person = s.store.set_up((&data.name, &data.family), &data.sign_in, &hash, now)?;
-        s.store.add_course(&title, person, now)?;
+        let course = s.store.add_course(&title, person, now)?;
+        if let Some(zone) = zone {
+            s.store.set_zone(course, zone.name(), person, now)?;
+        }
         Ok(person)
     })
     .await?;

@@ -5,6 +5,7 @@ use crate::caller::{COOKIE, Caller, SESSION_SECONDS, new_token, session_cookie, 
 use crate::password;
 use crate::problem::Problem;
 use crate::state::AppState;
+use crate::terms;
 use crate::wire::{CourseRef, Me, SignIn, Start};
 use actix_web::cookie::Cookie;
 use actix_web::{HttpMessage, HttpRequest, HttpResponse, web};
@@ -17,8 +18,12 @@ pub(super) async fn start_of(state: &web::Data<AppState>, who: Option<(PersonId,
         return Ok(Start { me: None, demo: state.demo.clone(), needs_set_up });
     };
     let me = blocking(state, move |s| {
-        let course =
-            |(c, role): (store::Course, store::Role)| CourseRef { id: c.id, title: c.title, role: role.key().into() };
+        let course = |(c, role): (store::Course, store::Role)| CourseRef {
+            id: c.id,
+            title: c.title,
+            role: role.key().into(),
+            zone: terms::zone_named(&c.zone).name().to_owned(),
+        };
         let courses = s.store.courses_of(person)?.into_iter().map(course).collect();
         let (sign_in, teaches) = (s.store.account_of(person)?.sign_in, s.store.teaches(person)?);
         Ok(Me { name, sign_in, teaches, courses })

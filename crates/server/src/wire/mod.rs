@@ -45,7 +45,7 @@ pub use people::{
     PasswordLink, PeopleView, PersonEdit, PersonLine, RosterLine, RosterView, SessionInfo, SetUp,
 };
 pub use session::{CourseRef, DemoAccount, DemoAccounts, Me, SignIn, Start};
-pub use terms::{ExtensionInfo, OwnTerms, TermsInfo};
+pub use terms::{ExtensionAsk, ExtensionInfo, OwnTerms, TermsAsk, TermsInfo};
 pub use waves::{DumpEdge, DumpOpened, DumpWindow, WavesAsk, WavesKept, WavesView, WindowLane};
 pub use workings::{FreeLabels, WorkingsRequest, WorkingsSave, WorkingsView};
 

@@ -17,6 +17,8 @@ wire! {
         password: String,
         /// Title of the first course.
         course: String,
+        /// Its time zone, by its name in the tz database; null for the machine's own.
+        zone: Option<String>,
     }
 
     /// A course to be made, or its new title.
@@ -25,6 +27,8 @@ wire! {
         title: String,
         /// The course whose exercises are copied; null for none.
         copy_of: Option<CourseId>,
+        /// The time zone on whose clock its times are said, by its name in the tz database; null leaves it as it is.
+        zone: Option<String>,
     }
 
     /// What staff says of a person.

@@ -21,6 +21,8 @@ wire! {
         title: String,
         /// `instructor`, `assistant` or `student`.
         role: String,
+        /// The time zone on whose clock its times are said, by its name in the tz database.
+        zone: String,
     }
 
     /// Who is signed in.

@@ -1,15 +1,16 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
-import { makeCourse, renameCourse } from "@/api/client";
+import { changeCourse, makeCourse } from "@/api/client";
 import { Button } from "@/kit/Button";
+import { zone as ownZone } from "@/kit/dates";
 import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";
 import { Sheet } from "@/kit/Sheet";
 
 interface Props {
   /** What is made, or changed. */
-  what: { kind: "new" } | { kind: "copy" | "rename"; course: number; title: string };
+  what: { kind: "new" } | { kind: "copy" | "rename"; course: number; title: string; zone: string };
   onClose: () => void;
 }
 
@@ -21,8 +22,8 @@ const WORDS = {
     done: "Copy it",
   },
   rename: {
-    title: "Title of the course",
-    lead: "It stands on the pass sheet and on handouts.",
+    title: "Title and time zone",
+    lead: "The title stands on the pass sheet and on handouts; due times are on the clock of the zone.",
     done: "Save",
   },
 };
@@ -32,18 +33,19 @@ export function CourseSheet({ what, onClose }: Props) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const [title, setTitle] = useState(what.kind === "new" ? "" : what.title);
+  const [zone, setZone] = useState(what.kind === "new" ? ownZone() : what.zone);
   const words = WORDS[what.kind];
   const save = useMutation({
     mutationFn: async () => {
       if (what.kind === "rename") {
-        await renameCourse(what.course, title);
+        await changeCourse(what.course, title, zone);
         return what.course;
       }
-      return (await makeCourse(title, what.kind === "copy" ? what.course : null)).id;
+      return (await makeCourse(title, what.kind === "copy" ? what.course : null, zone)).id;
     },
     onSuccess: async (course) => {
       await queries.invalidateQueries({ queryKey: ["start"] });
-      await queries.invalidateQueries({ queryKey: ["pass-sheet", course] });
+      await queries.invalidateQueries({ predicate: (q) => q.queryKey[1] === course });
       onClose();
       navigate(`/courses/${course}`);
     },
@@ -64,6 +66,24 @@ export function CourseSheet({ what, onClose }: Props) {
             onChange={(e) => setTitle(e.target.value)}
           />
         </Field>
+        <Field
+          label="Time zone"
+          hint="Due times are typed on its clock; what was set stays at the moment that it is."
+        >
+          <input
+            className={CONTROL}
+            list="zones"
+            value={zone}
+            required
+            spellCheck={false}
+            onChange={(e) => setZone(e.target.value)}
+          />
+        </Field>
+        <datalist id="zones">
+          {Intl.supportedValuesOf("timeZone").map((name) => (
+            <option key={name} value={name} />
+          ))}
+        </datalist>
         {save.isError && <ErrorNote error={save.error} />}
         <Button type="submit" strength="strong" disabled={save.isPending}>
           {words.done}

@@ -1,26 +1,27 @@
-import type { ExtensionInfo, StudentRef } from "@/api/schema";
+import type { ExtensionAsk, StudentRef } from "@/api/schema";
 import { Button } from "@/kit/Button";
-import { fromField, toField } from "@/kit/dates";
+import { daysLater } from "@/kit/dates";
 import { CONTROL } from "@/kit/Field";
 
 interface Props {
-  list: ExtensionInfo[];
-  due: number;
+  list: ExtensionAsk[];
+  /** When it is due for the others, on the clock of the course. */
+  due: string;
   students: StudentRef[];
-  onChange: (list: ExtensionInfo[]) => void;
+  onChange: (list: ExtensionAsk[]) => void;
 }
 
 /** Whom an extension is for, as one value of a list. */
-function target(extension: ExtensionInfo): string {
+function target(extension: ExtensionAsk): string {
   return extension.person === null ? `section ${extension.section}` : `person ${extension.person}`;
 }
 
 /** More time for one person or one section. */
 export function Extensions({ list, due, students, onChange }: Props) {
   const sections = [...new Set(students.map((s) => s.section).filter((s) => s !== ""))].sort();
-  const change = (at: number, patch: Partial<ExtensionInfo>) =>
+  const change = (at: number, patch: Partial<ExtensionAsk>) =>
     onChange(list.map((e, k) => (k === at ? { ...e, ...patch } : e)));
-  const take = (value: string): Partial<ExtensionInfo> =>
+  const take = (value: string): Partial<ExtensionAsk> =>
     value.startsWith("person ")
       ? { person: Number(value.slice(7)), section: "" }
       : { person: null, section: value.slice(8) };
@@ -52,8 +53,8 @@ export function Extensions({ list, due, students, onChange }: Props) {
             aria-label={`Extension ${at + 1} until`}
             className={`${CONTROL} !mt-0 !w-auto`}
             type="datetime-local"
-            value={toField(extension.due_at)}
-            onChange={(e) => change(at, { due_at: fromField(e.target.value) ?? due })}
+            value={extension.due}
+            onChange={(e) => change(at, { due: e.target.value === "" ? due : e.target.value })}
           />
           <Button strength="quiet" onClick={() => onChange(list.filter((_, k) => k !== at))}>
             Take out
@@ -64,7 +65,7 @@ export function Extensions({ list, due, students, onChange }: Props) {
         <Button
           className="mt-2"
           onClick={() =>
-            onChange([...list, { person: null, section: "", ...take(first), due_at: due + 7 * 86_400 }])
+            onChange([...list, { person: null, section: "", ...take(first), due: daysLater(due, 7) }])
           }
         >
           Add an extension

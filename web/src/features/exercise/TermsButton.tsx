@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { saveTerms } from "@/api/client";
-import type { StudentRef, TermsInfo } from "@/api/schema";
+import type { StudentRef, TermsAsk, TermsInfo } from "@/api/schema";
 import { Button } from "@/kit/Button";
-import { fromField, toField, zone } from "@/kit/dates";
+import { zone } from "@/kit/dates";
 import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";
 import { Sheet } from "@/kit/Sheet";
@@ -18,15 +18,21 @@ interface Props {
   students: StudentRef[];
 }
 
+/** Terms as they are typed. */
+function asked({ release, due, attempts, refuses_late, shown, extensions }: TermsInfo): TermsAsk {
+  const list = extensions.map((e) => ({ person: e.person, section: e.section, due: e.due }));
+  return { release, due, attempts, refuses_late, shown, extensions: list };
+}
+
 function Form({ course, exercise, terms, students, onClose }: Props & { onClose: () => void }) {
   const queries = useQueryClient();
-  const [values, setValues] = useState(terms);
-  const set = (patch: Partial<TermsInfo>) => setValues({ ...values, ...patch });
+  const [values, setValues] = useState(() => asked(terms));
+  const set = (patch: Partial<TermsAsk>) => setValues({ ...values, ...patch });
   const save = useMutation({
     mutationFn: () => saveTerms(course, exercise, values),
     onSuccess: async () => {
       const again = () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "start" });
-      say("The times are set.", () => saveTerms(course, exercise, terms).then(again, again));
+      say("The times are set.", () => saveTerms(course, exercise, asked(terms)).then(again, again));
       await again();
       onClose();
     },
@@ -35,22 +41,22 @@ function Form({ course, exercise, terms, students, onClose }: Props & { onClose:
     event.preventDefault();
     save.mutate();
   };
-  const time = (key: "release_at" | "due_at", label: string, hint: string) => (
+  const time = (key: "release" | "due", label: string, hint: string) => (
     <Field label={label} hint={hint}>
       <input
         className={CONTROL}
         type="datetime-local"
-        value={toField(values[key])}
-        onChange={(e) => set({ [key]: fromField(e.target.value) })}
+        value={values[key] ?? ""}
+        onChange={(e) => set({ [key]: e.target.value === "" ? null : e.target.value })}
       />
     </Field>
   );
-  const due = values.due_at;
+  const due = values.due ?? null;
   return (
     <form className="space-y-4" onSubmit={submit}>
       <div className="grid gap-3 sm:grid-cols-2">
-        {time("release_at", "Released", "Empty: at once when it is published.")}
-        {time("due_at", "Due", "Empty: never.")}
+        {time("release", "Released", "Empty: at once when it is published.")}
+        {time("due", "Due", "Empty: never.")}
         <Field label="Attempts" hint="Empty: as many as wanted.">
           <input
             className={CONTROL}
@@ -93,7 +99,8 @@ function Form({ course, exercise, terms, students, onClose }: Props & { onClose:
         />
       )}
       <p className="text-sm text-ink-soft">
-        Times are those of {zone()}. No verdict becomes stale by a change here.
+        Times are on the clock of the course, {terms.zone}
+        {terms.zone !== zone() && `; yours is in ${zone()}`}. No verdict becomes stale by a change here.
       </p>
       {save.isError && <ErrorNote error={save.error} />}
       <Button type="submit" strength="strong" disabled={save.isPending}>

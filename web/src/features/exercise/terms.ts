@@ -1,5 +1,5 @@
 import type { OwnTerms, TermsInfo } from "@/api/schema";
-import { dateAndTime } from "@/kit/dates";
+import { onBothClocks } from "@/kit/dates";
 
 export const SHOWN: { value: string; label: string; effect: string }[] = [
   {
@@ -24,8 +24,8 @@ export const SHOWN: { value: string; label: string; effect: string }[] = [
 /** The terms in one sentence for staff. */
 export function termsWords(terms: TermsInfo): string {
   const parts = [
-    terms.release_at === null ? "" : `released ${dateAndTime(terms.release_at)}`,
-    terms.due_at === null ? "never due" : `due ${dateAndTime(terms.due_at)}`,
+    terms.release_at === null ? "" : `released ${onBothClocks(terms.release_at, terms.release, terms.zone)}`,
+    terms.due_at === null ? "never due" : `due ${onBothClocks(terms.due_at, terms.due, terms.zone)}`,
     terms.due_at !== null && terms.refuses_late ? "late hand-ins refused" : "",
     terms.attempts === null ? "" : `${terms.attempts} ${terms.attempts === 1 ? "attempt" : "attempts"}`,
     terms.extensions.length === 0
@@ -39,7 +39,7 @@ export function termsWords(terms: TermsInfo): string {
 /** What concerns a student, in one sentence; empty where nothing does. */
 export function ownWords(own: OwnTerms): string {
   const parts = [
-    own.due_at === null ? "" : `due ${dateAndTime(own.due_at)}`,
+    own.due_at === null ? "" : `due ${onBothClocks(own.due_at, own.due, own.zone)}`,
     own.attempts_left === null
       ? ""
       : `${own.attempts_left} ${own.attempts_left === 1 ? "attempt" : "attempts"} left`,

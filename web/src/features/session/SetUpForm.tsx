@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { setUp } from "@/api/client";
 import { Button } from "@/kit/Button";
+import { zone } from "@/kit/dates";
 import { CONTROL, Field } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";
 import { NOBODY, PersonFields } from "./PersonFields";
@@ -10,7 +11,7 @@ import { useEnter } from "./useEnter";
 export function SetUpForm() {
   const [person, setPerson] = useState(NOBODY);
   const [course, setCourse] = useState("");
-  const enter = useEnter(() => setUp({ ...person, course }));
+  const enter = useEnter(() => setUp({ ...person, course, zone: zone() }));
   const submit = (event: FormEvent) => {
     event.preventDefault();
     enter.mutate(undefined);

@@ -10,13 +10,17 @@ const NAMES: Record<string, string> = {
 };
 const WORDS: Record<string, string> = { pass: "passes", fail: "fails", skipped: "skipped" };
 
+/** A lamp: lit where the stage passes, dark and crossed where it fails, a dot where it did not run. */
 function Sign({ state }: { state: string }) {
   return (
     <svg viewBox="0 0 16 16" width="16" height="16" aria-hidden="true" className="shrink-0">
-      {state === "pass" && (
-        <path d="M2.5 8.5l3.6 3.8 7.4-8.6" fill="none" stroke="var(--leaf)" strokeWidth="2.6" />
+      {state === "pass" && <circle cx="8" cy="8" r="5" fill="var(--leaf)" stroke="var(--leaf)" />}
+      {state === "fail" && (
+        <>
+          <circle cx="8" cy="8" r="4.6" fill="none" stroke="var(--rust)" strokeWidth="1.8" />
+          <path d="M1.5 12.5l13-9" stroke="var(--rust)" strokeWidth="2.2" />
+        </>
       )}
-      {state === "fail" && <path d="M2 8h12" stroke="var(--rust)" strokeWidth="3.4" />}
       {state === "skipped" && <circle cx="8" cy="8" r="2" fill="var(--ink-soft)" />}
     </svg>
   );
