@@ -10,5 +10,6 @@ export default defineConfig({
   define: { __VERSION__: JSON.stringify(about.version) },
   test: { include: ["src/**/*.test.ts"] },
   build: { target: "es2023", assetsInlineLimit: 0 },
-  server: { proxy: { "/api": "http://127.0.0.1:8460" } },
+  // The host stays that of the page, which the server holds against where a change comes from.
+  server: { proxy: { "/api": { target: "http://127.0.0.1:8460", changeOrigin: false } } },
 });

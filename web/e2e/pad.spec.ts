@@ -6,7 +6,7 @@ import { packhouse } from "./world";
 watchFaults();
 
 const course = packhouse({
-  exercises: ["hopper-interlock"],
+  exercises: ["hopper-interlock", "lane-letter"],
   handIns: {
     semicolon: { exercise: "hopper-interlock", student: "casimir", design: "semicolon.v" },
   },
@@ -142,6 +142,61 @@ test("every kind of finding is in the help, searchable, and reached from a findi
   await page.goto(course.handIn("semicolon"));
   await page.getByRole("link", { name: "More about this kind of finding" }).click();
   await expect(page.locator("summary")).toContainText("missing-semicolon");
+  expectNoFaults();
+});
+
+test("answers and wiring are typed on the pad, read and not judged, and go in with the design", async ({
+  page,
+}) => {
+  await course.signIn(page, "vesna");
+  await page.goto(course.exercise("lane-letter", "/pad"));
+  const column = page.getByLabel("seg[6]: column of the truth table");
+  await column.fill("01x");
+  await expect(page.getByText("it has 3 cells where the table has 8 rows")).toBeVisible();
+  // It is wrong, which is said when it is handed in and not before.
+  await column.fill("00000000");
+  await expect(page.getByText("it has 3 cells")).toBeHidden();
+  await expect(column).toHaveAttribute("aria-invalid", "false");
+  await page.reload();
+  await expect(column).toHaveValue("00000000");
+  await expect(page.getByText("1 of 4 prepared answers")).toBeVisible();
+  await page.getByRole("button", { name: "Hand in as a new attempt" }).click();
+  await expect(page.getByText("is wrong on", { exact: false }).first()).toBeVisible();
+  // Taking it up again brings the answers along.
+  const attempt = page.url().split("/").at(-1);
+  await page.goto(`${course.exercise("lane-letter", "/pad")}?from=${attempt}`);
+  await expect(column).toHaveValue("00000000");
+  await page.goto(course.exercise("hopper-interlock", "/pad"));
+  await page.locator("summary").filter({ hasText: "Wiring" }).click();
+  await page.getByRole("button", { name: "As the plan says" }).click();
+  await expect(page.getByLabel("Part of run")).toHaveValue("S0");
+  await page.getByLabel("Part of run").selectOption("S3");
+  await expect(page.getByText("hopper_interlock.v; wiring.csv")).toBeVisible();
+  await expect(page.getByRole("list", { name: "Stages" })).toContainText("Wiring");
+  expect(await seriousFaults(page)).toEqual([]);
+  expectNoFaults();
+});
+
+test("what was on the pad is put aside for an attempt, and comes back; beginning anew is undone", async ({
+  page,
+}) => {
+  await course.signIn(page, "casimir");
+  const pad = course.exercise("hopper-interlock", "/pad");
+  await page.goto(pad);
+  await write(page, `${HEAD}// half done\nendmodule\n`);
+  await page.goto(`${pad}?from=${course.handIn("semicolon").split("/").at(-1)}`);
+  const text = page.getByRole("textbox", { name: /^Text of/ });
+  await expect(text).toContainText("~full & ~gate");
+  await write(page, `${HEAD}// typed since\nendmodule\n`);
+  await page.reload();
+  await expect(text).toContainText("typed since");
+  await page.getByRole("button", { name: "Bring it back" }).click();
+  await expect(text).toContainText("half done");
+  await page.getByRole("button", { name: "Begin anew in VHDL" }).click();
+  await page.getByRole("dialog").getByRole("button", { name: "Begin anew in VHDL" }).click();
+  await expect(text).toContainText("entity");
+  await page.getByRole("button", { name: "Undo" }).last().click();
+  await expect(text).toContainText("half done");
   expectNoFaults();
 });
 

@@ -91,6 +91,42 @@ test("keys faster than the answers lose nothing, and leaving the page at once sa
   expectNoFaults();
 });
 
+test("every change is undone and redone, by keyboard, also another kind of behaviour", async ({ page }) => {
+  await course.signIn(page, "ines");
+  await page.goto(course.course());
+  await page.getByRole("button", { name: "New exercise" }).click();
+  const title = page.getByRole("textbox", { name: "Title" });
+  await title.fill("Rind sorter");
+  await page.getByRole("radio", { name: "Minterms" }).click();
+  await page.getByLabel("f = Σm").fill("1, 2");
+  await expect(page.getByText("2 terms, 4 literals, proved minimal").first()).toBeVisible();
+  await page.getByRole("radio", { name: "Table", exact: true }).click();
+  await expect(page.getByLabel("Rows")).toHaveValue(/01 \| 1/);
+  await page.getByRole("radio", { name: "States" }).click();
+  await page.keyboard.press("Control+z");
+  await expect(page.getByLabel("Rows")).toBeVisible();
+  await page.keyboard.press("Control+z");
+  await expect(page.getByLabel("f = Σm")).toHaveValue("1, 2");
+  await page.keyboard.press("Control+z");
+  await expect(page.getByLabel("f = Σm")).toHaveValue("3");
+  await page.keyboard.press("Control+z");
+  await expect(page.getByLabel("f =", { exact: true })).toBeVisible();
+  await title.focus();
+  await page.keyboard.press("Control+z");
+  await expect(title).not.toHaveValue("Rind sorter");
+  for (let k = 0; k < 4; k++) await page.keyboard.press("Control+Shift+Z");
+  await expect(title).toHaveValue("Rind sorter");
+  await expect(page.getByLabel("Rows")).toHaveValue(/01 \| 1/);
+  await expect(page.getByText("Workings · saved")).toBeVisible();
+  // A rule says what it looks at and what breaks it.
+  await page.getByLabel("Not allowed").selectOption("construct:case");
+  await page.getByText("What these rules mean").click();
+  await expect(page.getByText("A case statement, in either language.")).toBeVisible();
+  await expect(page.locator("pre").filter({ hasText: "endcase" })).toBeVisible();
+  expect(await seriousFaults(page)).toEqual([]);
+  expectNoFaults();
+});
+
 test("a table from a spreadsheet brings signals and rows", async ({ page }) => {
   await course.signIn(page, "ines");
   await page.goto(course.course());

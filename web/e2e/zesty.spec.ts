@@ -371,6 +371,24 @@ test("commands, keys and help are reached by keyboard from every page", async ({
   expectNoFaults();
 });
 
+test("staff decides otherwise with a reason, which the student reads, and withdraws it", async ({ page }) => {
+  await course.signIn(page, "ines");
+  await page.goto(course.handIn("wrong"));
+  await page.getByRole("button", { name: "Decide otherwise" }).click();
+  const dialog = page.getByRole("dialog");
+  await expect(dialog.getByRole("button", { name: "Decide" })).toBeDisabled();
+  await dialog.getByLabel("Reason").fill("Shown at the bench.");
+  await dialog.getByRole("spinbutton", { name: /^Marks/ }).fill("7.5");
+  expect(await seriousFaults(page)).toEqual([]);
+  await dialog.getByRole("button", { name: "Decide" }).click();
+  await expect(page.getByText("Ines Quillaby decided: it passes, 7.5 marks.")).toBeVisible();
+  await expect(page.getByText("7.5 of 10 marks")).toBeVisible();
+  await page.getByRole("button", { name: "Decide otherwise" }).click();
+  await dialog.getByRole("button", { name: "Withdraw the decision" }).click();
+  await expect(page.getByText("Ines Quillaby decided", { exact: false })).toBeHidden();
+  expectNoFaults();
+});
+
 test("a zip of hand-ins says whose is what before anything is kept", async ({ page }) => {
   await course.signIn(page, "ines");
   await page.goto(course.exercise("weight-grader"));

@@ -33,7 +33,12 @@ pub(crate) fn read_only(exercise: &Exercise, file: Option<&HandInFile>) -> Vec<A
         let (state, findings) = one(exercise, question, text);
         let (state, problem) = match (state, findings.into_iter().next()) {
             (State::Missing, _) => ("missing", None),
-            (State::Illegible, Some((told, _))) => ("illegible", Some(format!("{} {}", told.message, told.action))),
+            (State::Illegible, Some((told, _))) => {
+                // At its field it needs no saying which answer it is.
+                let which = say::answer_illegible(&question.words(), "", "").message;
+                let reason = told.message.strip_prefix(&which).unwrap_or(&told.message).trim();
+                ("illegible", Some(format!("Can't be read: {reason} {}", told.action)))
+            }
             _ => ("legible", None),
         };
         AnswerResult {
@@ -304,7 +309,8 @@ marks = 2
         // The first is wrong, and nothing says so.
         assert_eq!(states[..2], ["legible", "illegible"]);
         assert!(states[2..].iter().all(|s| *s == "missing"));
-        assert!(found[1].problem.as_ref().unwrap().contains("never closed"), "{found:?}");
+        let why = found[1].problem.as_ref().unwrap();
+        assert!(why.starts_with("Can't be read: column 5: ") && why.contains("never closed"), "{why}");
         assert_eq!(given_answers(&file)[&keys[1]], "a & (b");
         assert!(found.iter().all(|a| a.marks == 0));
     }

@@ -49,7 +49,11 @@ impl Zone {
 
     /// Its name in the tz database.
     pub fn name(&self) -> &str {
-        self.0.iana_name().unwrap_or("UTC")
+        match self.0.iana_name() {
+            // What machines are set to, by the name that people know.
+            None | Some("Etc/UTC" | "Etc/UCT" | "UCT") => "UTC",
+            Some(name) => name,
+        }
     }
 
     /// What its clocks show at a time (seconds since 1970): `2027-03-12T17:00`, with seconds where there are some. Empty for times

@@ -1,8 +1,8 @@
-import { cloneElement, type ReactElement, useId } from "react";
+import { cloneElement, type ReactElement, type ReactNode, useId } from "react";
 
 interface Props {
   label: string;
-  hint?: string;
+  hint?: ReactNode;
   /** The control; it is given the id that the label names. */
   children: ReactElement<{ id?: string; "aria-describedby"?: string }>;
 }

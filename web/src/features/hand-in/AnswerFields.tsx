@@ -1,5 +1,6 @@
 import type { AnswerResult, QuestionInfo } from "@/api/schema";
 import { CONTROL, Field } from "@/kit/Field";
+import { Prose } from "@/kit/Prose";
 
 const ASKS: Record<string, string> = {
   table: "column of the truth table, 0 and 1 from row 0 on",
@@ -33,14 +34,26 @@ interface Props {
 export function AnswerFields({ questions, answers, onChange, read = [] }: Props) {
   if (questions.length === 0) return null;
   return (
-    <fieldset className="space-y-3 border-t border-rule pt-3">
-      <legend className="font-bold">Prepared answers</legend>
+    <fieldset className="space-y-3">
+      <legend className="text-lg font-bold">Prepared answers</legend>
       {questions.map((q) => {
         const key = `${q.output}.${q.ask}`;
         const problem = read.find((a) => a.output === q.output && a.ask === q.ask)?.problem;
         const hint = `${q.minimal ? "minimal, " : ""}${q.marks} ${q.marks === 1 ? "mark" : "marks"}`;
         return (
-          <Field key={key} label={`${q.output}: ${askWords(q.ask)}`} hint={problem ?? hint}>
+          <Field
+            key={key}
+            label={`${q.output}: ${askWords(q.ask)}`}
+            hint={
+              problem == null ? (
+                hint
+              ) : (
+                <span className="text-rust-ink">
+                  <Prose text={problem} />
+                </span>
+              )
+            }
+          >
             <input
               className={`${CONTROL} mono ${problem == null ? "" : "border-rust!"}`}
               aria-invalid={problem != null}

@@ -90,7 +90,7 @@ export function PadView({ course, page, staff, remember, from, origin, student }
           </Button>
         </p>
       )}
-      <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-8 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)] lg:grid-rows-[auto_1fr]">
         <section aria-label="Text">
           <PadTabs
             files={pad.files}
@@ -125,18 +125,12 @@ export function PadView({ course, page, staff, remember, from, origin, student }
               <Button onClick={() => ask("verilog")}>Begin anew in Verilog</Button>
               <Button onClick={() => ask("vhdl")}>Begin anew in VHDL</Button>
             </div>
-            <PadHandIn
-              course={course}
-              exercise={page.id}
-              pad={pad}
-              students={page.students}
-              staff={staff}
-              student={student}
-            />
           </div>
         </section>
-        <div className="space-y-5">
+        <div className="lg:row-span-2">
           <PadFindings tried={tried} active={active} fresh={tried.of === pad} onChoose={choose} onFix={fix} />
+        </div>
+        <div className="space-y-6">
           <AnswerFields
             questions={page.answers}
             answers={pad.answers}
@@ -144,6 +138,15 @@ export function PadView({ course, page, staff, remember, from, origin, student }
             read={tried.view?.verdict.answers ?? []}
           />
           <PadWiring page={page} wiring={pad.wiring} onChange={(wiring) => change({ ...pad, wiring })} />
+          <PadHandIn
+            course={course}
+            exercise={page.id}
+            pad={pad}
+            students={page.students}
+            page={page}
+            staff={staff}
+            student={student}
+          />
         </div>
       </div>
       {anew !== null && (

@@ -38,11 +38,18 @@ function Earned({ part }: { part: MarkPart | undefined }) {
   );
 }
 
+interface Props {
+  stages: StageResult[];
+  marks?: MarkPart[];
+  /** Beside something else: two lines where there are six. */
+  narrow?: boolean;
+}
+
 /** The six stages in order, with their marks; a stage that did not run says why. */
-export function StageStrip({ stages, marks = [] }: { stages: StageResult[]; marks?: MarkPart[] }) {
+export function StageStrip({ stages, marks = [], narrow = false }: Props) {
   return (
     <ol
-      className={`mt-3 grid grid-cols-2 gap-px border border-rule bg-rule ${stages.length > 4 ? "sm:grid-cols-3 lg:grid-cols-6" : ""}`}
+      className={`mt-3 grid grid-cols-2 gap-px border border-rule bg-rule ${stages.length > 4 ? `sm:grid-cols-3 ${narrow ? "" : "lg:grid-cols-6"}` : ""}`}
       aria-label="Stages"
     >
       {stages.map((stage) => (

@@ -48,6 +48,7 @@ export function PadFindings({ tried, active, fresh, onChoose, onFix }: Props) {
             {proofWords(tried.view.verdict.proof, tried.view.verdict.rows)}
           </p>
           <StageStrip
+            narrow
             stages={tried.view.verdict.stages.filter(
               (s) => tried.of?.wiring != null || TEXT_STAGES.includes(s.stage),
             )}

@@ -2,16 +2,17 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { sendHandIn } from "@/api/client";
-import type { StudentRef } from "@/api/schema";
+import type { ExercisePage, StudentRef } from "@/api/schema";
 import { Button } from "@/kit/Button";
 import { CONTROL } from "@/kit/Field";
 import { ErrorNote } from "@/kit/notes";
-import { type Pad, padForm } from "../model/pad";
+import { contents, type Pad, padForm } from "../model/pad";
 
 interface Props {
   course: number;
   exercise: number;
   pad: Pad;
+  page: ExercisePage;
   students: StudentRef[];
   staff: boolean;
   /** Whose attempt it goes on from, for staff. */
@@ -19,7 +20,7 @@ interface Props {
 }
 
 /** Hands the pad in as a new attempt. */
-export function PadHandIn({ course, exercise, pad, students, staff, student }: Props) {
+export function PadHandIn({ course, exercise, pad, page, students, staff, student }: Props) {
   const [chosen, setChosen] = useState(student === null ? "" : String(student));
   const queries = useQueryClient();
   const navigate = useNavigate();
@@ -31,7 +32,10 @@ export function PadHandIn({ course, exercise, pad, students, staff, student }: P
     },
   });
   return (
-    <div className="flex flex-wrap items-center gap-2">
+    <div className="flex flex-wrap items-center gap-2 border-t border-rule pt-3">
+      <p className="w-full text-ink-soft">
+        Goes in: {contents(pad, page.answers.length, page.board !== null)}.
+      </p>
       {send.isError && <ErrorNote error={send.error} />}
       {staff && (
         <select

@@ -23,10 +23,10 @@ export function PadWiring({ page, wiring, onChange }: Props) {
   const known = new Set(bits.map((b) => b.bit));
   const pinOf = (label: string) => parts.find((p) => p.label === label)?.pin;
   return (
-    <details className="border-t border-rule pt-3" open={wiring !== null}>
-      <summary className="cursor-pointer font-bold">
+    <details open={wiring !== null}>
+      <summary className="cursor-pointer text-lg font-bold">
         Wiring{" "}
-        <span className="font-normal text-ink-soft">
+        <span className="text-base font-normal text-ink-soft">
           {wiring === null ? "none yet" : `${wiring.name} goes along`}
         </span>
       </summary>

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { HandInPage } from "@/api/schema";
-import { attemptPad, isSame, nameProblem, padForm, readPad } from "./pad";
+import { attemptPad, contents, isSame, nameProblem, padForm, readPad } from "./pad";
 
 const page = {
   files: [
@@ -52,6 +52,8 @@ describe("a pad", () => {
     expect(padForm(pad, 7).get("student")).toBe("7");
     expect(isSame(pad, { ...pad, answers: { "f.sop": 'a "b"' } })).toBe(true);
     expect(isSame(pad, { ...pad, answers: {} })).toBe(false);
+    expect(contents(pad, 2, true)).toBe("m.v; 1 of 2 prepared answers; no wiring");
+    expect(contents({ ...pad, wiring: { name: "wiring.csv", text: "" } }, 0, true)).toBe("m.v; wiring.csv");
   });
 
   it("tells names that can't be a file's", () => {

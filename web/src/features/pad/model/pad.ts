@@ -79,6 +79,16 @@ export function nameProblem(name: string, others: PadText[]): string | null {
   return null;
 }
 
+/** What of a pad goes in, in words. */
+export function contents(pad: Pad, questions: number, isWired: boolean): string {
+  const typed = Object.values(pad.answers).filter((text) => text.trim() !== "").length;
+  const parts = [pad.files.map((f) => f.name).join(", ")];
+  if (questions > 0) parts.push(`${typed} of ${questions} prepared answers`);
+  if (pad.wiring !== null) parts.push(pad.wiring.name);
+  else if (isWired) parts.push("no wiring");
+  return parts.join("; ");
+}
+
 /** The pad as the form that is handed in. */
 export function padForm(pad: Pad, student: number | null): FormData {
   const form = new FormData();

@@ -32,7 +32,7 @@ function Explained({ rules }: { rules: { rule: string; said: string }[] }) {
             <dt className="font-medium">{words}</dt>
             <dd className="text-sm">
               {meaning.replaceAll("`", "")}
-              <pre className="mono mt-1 overflow-x-auto border-l-2 border-rust bg-tint px-2 py-1 text-xs">
+              <pre className="mono mt-1 whitespace-pre-wrap border-l-2 border-rust bg-tint px-2 py-1 text-xs">
                 {code}
               </pre>
             </dd>
