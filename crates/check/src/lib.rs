@@ -3,11 +3,13 @@
 
 mod answers;
 mod diagnostics;
+mod faults;
 mod hand_in;
 mod marks;
 mod pipeline;
 
 pub use answers::given_answers;
+pub use faults::{Spoilt, ToldApart, spoilt, told_apart};
 pub use hand_in::HandIn;
 pub use marks::{Share, count as count_marks};
 

@@ -2,81 +2,12 @@
 //! counted is how often the check says so and how often a near miss names the spoilt line.
 
 use anyhow::{Context, Result};
-use check::{HandIn, check};
+use check::{HandIn, Spoilt, check, spoilt};
 use elab::HandInFile;
 use exercise::Exercise;
 use std::path::{Path, PathBuf};
 use std::time::Instant;
 use verdict::{ProofKind, VerdictKind};
-
-/// What is written for what. Longer spellings stand before those that they begin with.
-const VERILOG: [(&str, &[&str]); 20] = [
-    ("posedge", &["negedge"]),
-    ("nand", &["and", "nor"]),
-    ("nor ", &["or ", "nand "]),
-    ("&&", &["||"]),
-    ("||", &["&&"]),
-    ("==", &["!="]),
-    ("!=", &["=="]),
-    ("<=", &[]),
-    (">=", &[">"]),
-    ("<<", &[">>"]),
-    (">>", &["<<"]),
-    ("&", &["|", "^"]),
-    ("|", &["&"]),
-    ("^", &["&", "|"]),
-    ("~", &[""]),
-    ("+", &["-"]),
-    ("-", &["+"]),
-    ("'d1", &["'d2", "'d0"]),
-    ("1'b1", &["1'b0"]),
-    ("[0]", &["[1]"]),
-];
-const VHDL: [(&str, &[&str]); 17] = [
-    ("rising_edge", &["falling_edge"]),
-    (" nand ", &[" and ", " nor "]),
-    (" xor ", &[" and ", " or "]),
-    (" nor ", &[" or "]),
-    (" and ", &[" or ", " xor "]),
-    (" or ", &[" and "]),
-    ("not ", &[""]),
-    ("/=", &["="]),
-    ("'1'", &["'0'"]),
-    ("'0'", &["'1'"]),
-    (" + ", &[" - "]),
-    (" - ", &[" + "]),
-    ("\"00", &["\"01"]),
-    ("\"10", &["\"11"]),
-    ("(0)", &["(1)"]),
-    (" 1 ", &[" 2 "]),
-    (" 19 ", &[" 18 "]),
-];
-
-/// A spoilt text and the line where it is spoilt.
-fn mutants(text: &str, vhdl: bool) -> Vec<(String, u32)> {
-    let table: &[(&str, &[&str])] = if vhdl { &VHDL } else { &VERILOG };
-    let comment = if vhdl { "--" } else { "//" };
-    let mut list = Vec::new();
-    let mut start = 0;
-    for (number, line) in text.split_inclusive('\n').enumerate() {
-        let code = line.split(comment).next().unwrap_or("");
-        let mut at = 0;
-        while at < code.len() {
-            let found = table.iter().find(|(from, _)| code.get(at..).is_some_and(|rest| rest.starts_with(from)));
-            let Some((from, others)) = found else {
-                at += code[at..].chars().next().map_or(1, char::len_utf8);
-                continue;
-            };
-            for other in *others {
-                let (before, after) = (&text[..start + at], &text[start + at + from.len()..]);
-                list.push((format!("{before}{other}{after}"), number as u32 + 1));
-            }
-            at += from.trim_end().len().max(1);
-        }
-        start += line.len();
-    }
-    list
-}
 
 #[derive(Default)]
 struct Score {
@@ -127,7 +58,7 @@ fn spoil(exercise: &Exercise, path: &Path, score: &mut Score) -> Result<()> {
     if !matches!(original.proof.kind, ProofKind::Proved | ProofKind::Matched) {
         return Ok(());
     }
-    for (mutant, line) in mutants(&text, name.ends_with(".vhd")) {
+    for Spoilt { text: mutant, line, .. } in spoilt(&name, &text) {
         let start = Instant::now();
         let verdict = judged(&mutant);
         let took = start.elapsed().as_secs_f64() * 1000.0;

@@ -10,6 +10,7 @@ mod assets;
 mod bundles;
 mod caller;
 mod checked;
+mod diff;
 mod gate;
 mod jobs;
 mod loaded;

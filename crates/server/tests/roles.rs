@@ -72,6 +72,8 @@ const TABLE: &[(&str, &str, [u16; 5])] = &[
     ("GET", "/api/courses/{course}/hand-ins/{hand_in}/structure/levels", [401, 404, 200, 200, 200]),
     ("POST", "/api/courses/{course}/hand-ins/{hand_in}/recheck", [401, 404, 403, 202, 202]),
     ("POST", "/api/courses/{course}/hand-ins/{hand_in}/sign-off", [401, 404, 403, 204, 204]),
+    // Without an attempt to hold it against there is nothing to compare.
+    ("GET", "/api/courses/{course}/hand-ins/{hand_in}/difference", [401, 404, 422, 422, 422]),
     ("PUT", "/api/courses/{course}/hand-ins/{hand_in}/decision", [401, 404, 403, 403, 422]),
     ("DELETE", "/api/courses/{course}/hand-ins/{hand_in}/decision", [401, 404, 403, 403, 204]),
     ("POST", "/api/courses/{course}/dumps", [401, 404, 403, 422, 422]),

@@ -269,3 +269,33 @@ async fn only_marks_changed_are_counted_anew_without_a_check() {
         assert!(why.contains("6 of 8 rows"), "{why}");
     }
 }
+
+#[actix_web::test]
+async fn attempts_of_one_student_are_held_against_each_other_and_no_others() {
+    world!(app, staff, student, hand_in, now);
+    let _ = now;
+    let fixed = WRONG.replace("full | gate", "full ^ gate");
+    let body = format!(
+        "--x\r\ncontent-disposition: form-data; name=\"files\"; filename=\"better.v\"\r\n\r\n{fixed}\r\n--x--\r\n"
+    );
+    let send = at::TestRequest::post()
+        .uri("/api/courses/1/exercises/1/hand-ins")
+        .insert_header(("content-type", "multipart/form-data; boundary=x"))
+        .set_payload(body);
+    let (_, kept) = ask(&app, &student, send).await;
+    let uri = format!("/api/courses/1/hand-ins/{}/difference?from={hand_in}", kept["id"]);
+    for who in [&student, &staff] {
+        let (status, found) = ask(&app, who, get(&uri)).await;
+        assert_eq!((status, &found[0]["name"], &found[0]["state"]), (200, &json!("h.v → better.v"), &json!("changed")));
+        let gone: Vec<&str> = found[0]["lines"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .filter(|l| l["kind"] == "gone")
+            .map(|l| l["text"].as_str().unwrap())
+            .collect();
+        assert!(gone.len() == 1 && gone[0].contains("full | gate"), "{found}");
+    }
+    let nobodys = format!("/api/courses/1/hand-ins/{hand_in}/difference?from=999");
+    assert_eq!(ask(&app, &student, get(&nobodys)).await.0, 404);
+}

@@ -209,6 +209,14 @@ async fn a_reference_is_attached_in_the_form_and_checked_by_the_exercise_itself(
     let (status, own) = ask(&app, &cookie, at::TestRequest::get().uri(&of("own-check"))).await;
     assert_eq!((status, own["verdict"].as_str()), (200, Some("partly")), "{own}");
     assert!(own["findings"][0].as_str().unwrap().contains("XOR"), "{own}");
+    draft["parts"]["rules"]["forbid"] = json!([]);
+    let put = json!({ "version": saved["version"], "draft": draft });
+    let (status, saved) = ask(&app, &cookie, at::TestRequest::put().uri(&of("workings")).set_json(put)).await;
+    assert_eq!(status, 200, "{saved}");
+    let (_, own) = ask(&app, &cookie, at::TestRequest::get().uri(&of("own-check"))).await;
+    // AND and OR for XOR, and the other bit.
+    assert_eq!((&own["verdict"], &own["faults_tried"], &own["faults_told"]), (&json!("pass"), &json!(3), &json!(3)));
+    assert_eq!(own["faults_missed"], json!([]));
 }
 
 /// Another exercise is made of one, put before it, taken out as a zip and brought in again.

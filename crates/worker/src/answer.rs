@@ -128,6 +128,10 @@ pub fn answer(question: Question, cancel: &Arc<AtomicBool>) -> Answer {
                 let checked = check::check_within(&exercise, &hand_in.into_hand_in(), budget);
                 Answer::Checked(Box::new(checked.into()))
             }
+            Question::ToldApart { exercise, hand_in } => {
+                let exercise = load(exercise)?;
+                Answer::ToldApart(check::told_apart(&exercise, &hand_in.into_hand_in(), &budget))
+            }
             Question::Waves { exercise, files: sent, ask } => {
                 let exercise = load(exercise)?;
                 let request = WavesRequest {

@@ -47,6 +47,13 @@ pub enum Question {
         /// The hand-in.
         hand_in: SentHandIn,
     },
+    /// How many typical faults in a right design the check of its exercise tells.
+    ToldApart {
+        /// The exercise.
+        exercise: SentExercise,
+        /// The design.
+        hand_in: SentHandIn,
+    },
     /// Waves of a design.
     Waves {
         /// The exercise.
@@ -93,6 +100,8 @@ pub enum Question {
 pub enum Answer {
     /// To [`Question::Check`].
     Checked(Box<SentChecked>),
+    /// To [`Question::ToldApart`].
+    ToldApart(check::ToldApart),
     /// To [`Question::Waves`].
     Waves(Box<Waves>),
     /// To [`Question::Drawing`].

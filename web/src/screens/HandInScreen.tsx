@@ -4,7 +4,7 @@ import { Link, useSearchParams } from "react-router";
 import { answered, api, recheck, signOff } from "@/api/client";
 import type { HandInPage } from "@/api/schema";
 import { parseRow, useRowCursor } from "@/cursor/useRowCursor";
-import { HandInList } from "@/features/hand-in";
+import { AttemptsDiff, HandInList } from "@/features/hand-in";
 import { timeText } from "@/features/hand-in/HandInList";
 import { useRole } from "@/features/session";
 import {
@@ -135,6 +135,12 @@ function Head({ course, page, staff }: { course: number; page: HandInPage; staff
           >
             Report
           </Link>
+          <Link
+            className="rounded-sm border border-rule-strong px-3 py-1.5 font-medium hover:bg-tint"
+            to={`/courses/${course}/exercises/${page.exercise}/pad?from=${page.id}`}
+          >
+            Take up again
+          </Link>
           {staff && <Actions course={course} page={page} />}
         </div>
       </div>
@@ -179,6 +185,7 @@ function Page({ course, page }: { course: number; page: HandInPage }) {
             Attempts
           </h2>
           <HandInList course={course} lines={page.attempts} current={page.id} />
+          <AttemptsDiff key={page.id} course={course} lines={page.attempts} current={page.id} />
         </section>
       )}
     </>

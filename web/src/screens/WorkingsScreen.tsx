@@ -110,6 +110,8 @@ function Page({ course, exercise, start, onReload }: PageProps) {
       {saving.state === "failed" && <ErrorNote error={saving.error} />}
       {workings.error !== null && <ErrorNote error={workings.error} />}
       <WorkingsView
+        course={course}
+        exercise={exercise}
         workings={workings}
         cursor={cursor}
         notation={notation}

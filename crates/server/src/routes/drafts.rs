@@ -3,19 +3,18 @@
 use super::blocking;
 use crate::caller::Caller;
 use crate::checked::{basis, recounted};
+use crate::diff::lines;
 use crate::problem::Problem;
 use crate::runs::RunName;
 use crate::state::AppState;
 use crate::wire::{
-    ArchiveAsk, DiffLine, DraftStanding, ExerciseSaved, MoveAsk, OwnCheck, PublishPreview, RevisionDiff, RevisionInfo,
-    VersionAsk,
+    ArchiveAsk, DraftStanding, ExerciseSaved, MoveAsk, OwnCheck, PublishPreview, RevisionDiff, RevisionInfo, VersionAsk,
 };
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, web};
 use actix_web::{delete, get, post, put};
 use check::HandIn;
 use elab::HandInFile;
-use similar::{ChangeTag, TextDiff};
 use std::time::Duration;
 use store::{CourseId, ExerciseId, StoreError, Working};
 use worker::{Answer, Question, SentExercise};
@@ -98,16 +97,28 @@ pub(super) async fn own_check(
     }
     let top = Some(parts.reference_top).filter(|t| !t.is_empty());
     let hand_in = HandIn { files, top, ..HandIn::default() };
-    let question = Question::Check { exercise: SentExercise::alone(text), hand_in: hand_in.into() };
-    let Answer::Checked(checked) = state.runs.begin(&caller, name).ask(&state, question, PATIENCE).await? else {
+    let (exercise, run) = (SentExercise::alone(text), state.runs.begin(&caller, name));
+    let question = Question::Check { exercise: exercise.clone(), hand_in: hand_in.clone().into() };
+    let Answer::Checked(checked) = run.ask(&state, question, PATIENCE).await? else {
         return Err(Problem::our_fault("a worker answered something else"));
     };
     let verdict = checked.into_checked().verdict;
+    let mut apart = check::ToldApart::default();
+    if verdict.verdict == verdict::VerdictKind::Pass {
+        let question = Question::ToldApart { exercise, hand_in: hand_in.into() };
+        // Where that takes too long, it is left out.
+        if let Ok(Answer::ToldApart(found)) = run.ask(&state, question, PATIENCE).await {
+            apart = found;
+        }
+    }
     let findings = verdict.findings.iter().filter(|f| f.severity != "note").map(|f| f.message.clone());
     Ok(web::Json(Some(OwnCheck {
         verdict: verdict.verdict,
         headline: verdict.headline(),
         findings: findings.take(20).collect(),
+        faults_tried: apart.tried,
+        faults_told: apart.told,
+        faults_missed: apart.missed,
     })))
 }
 
@@ -260,23 +271,4 @@ pub(super) async fn difference(
         Ok(RevisionDiff { lines: lines(&from, &to), text: to })
     });
     found.await.map(web::Json)
-}
-
-fn lines(from: &str, to: &str) -> Vec<DiffLine> {
-    let diff = TextDiff::from_lines(from, to);
-    let mut list = Vec::new();
-    for (k, group) in diff.grouped_ops(3).iter().enumerate() {
-        if k > 0 {
-            list.push(DiffLine { kind: "skipped".into(), text: String::new() });
-        }
-        for change in group.iter().flat_map(|op| diff.iter_changes(op)) {
-            let kind = match change.tag() {
-                ChangeTag::Equal => "same",
-                ChangeTag::Delete => "gone",
-                ChangeTag::Insert => "new",
-            };
-            list.push(DiffLine { kind: kind.into(), text: change.value().trim_end_matches('\n').to_owned() });
-        }
-    }
-    list
 }

@@ -4,6 +4,7 @@ use super::blocking;
 use super::exercises::{board_info, expected_columns};
 use crate::bundles::{self, MAX_BUNDLE};
 use crate::caller::Caller;
+use crate::diff;
 use crate::jobs::{hand_in_of, waits_for};
 use crate::pack;
 use crate::problem::Problem;
@@ -11,7 +12,7 @@ use crate::state::{AppState, MAX_UPLOAD, too_large};
 use crate::terms;
 use crate::uploads::{MOST_FILES, plain_name};
 use crate::wire::{
-    BundleView, Cell, Column, Decision, DecisionAsk, FileText, HandInForm, HandInKept, HandInLine, HandInPage,
+    BundleView, Cell, Column, Decision, DecisionAsk, FileDiff, FileText, HandInForm, HandInKept, HandInLine, HandInPage,
 };
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;
@@ -365,6 +366,49 @@ pub(super) fn own(hand_in: store::HandIn, sees: Option<PersonId>) -> Result<stor
         Some(person) if person != hand_in.summary.student => Err(StoreError::NotFound("hand-in")),
         _ => Ok(hand_in),
     }
+}
+
+/// The attempt that another one is held against.
+#[derive(serde::Deserialize, utoipa::IntoParams)]
+pub(super) struct Against {
+    /// Key of the older hand-in, of the same student and exercise.
+    from: HandInId,
+}
+
+/// What differs between the files of two attempts of a student.
+#[utoipa::path(params(("course" = i64, Path), ("hand_in" = i64, Path), Against),
+    responses((status = 200, body = [FileDiff])))]
+#[get("/courses/{course}/hand-ins/{hand_in}/difference")]
+pub(super) async fn difference(
+    state: web::Data<AppState>,
+    caller: Caller,
+    path: web::Path<(CourseId, HandInId)>,
+    against: web::Query<Against>,
+) -> Result<web::Json<Vec<FileDiff>>, Problem> {
+    let (course, id) = path.into_inner();
+    let sees = caller.sees();
+    let (older, newer) = blocking(&state, move |s| {
+        let of = |id| own(s.store.hand_in(course, id)?, sees);
+        Ok((of(against.from)?, of(id)?))
+    })
+    .await?;
+    let whose = |h: &store::HandIn| (h.summary.student, h.summary.exercise);
+    if whose(&older) != whose(&newer) {
+        return Err(Problem::bad_input("These are not two attempts of one student at one exercise; choose another."));
+    }
+    let made = web::block(move || {
+        let compared = |is_design: bool| {
+            let is_meant = |f: &&NewFile| (f.kind == FileKind::Design) == is_design;
+            let old: Vec<_> =
+                older.files.iter().filter(is_meant).map(|f| (f.name.as_str(), f.bytes.as_slice())).collect();
+            let new: Vec<_> =
+                newer.files.iter().filter(is_meant).map(|f| (f.name.as_str(), f.bytes.as_slice())).collect();
+            diff::files(&old, &new)
+        };
+        [compared(true), compared(false)].concat()
+    })
+    .await;
+    made.map(web::Json).map_err(Problem::our_fault)
 }
 
 /// Asks for a new check against the newest revision of the exercise.

@@ -74,6 +74,7 @@ routes! {
         pad::try_out,
         waves::run,
         hand_ins::read,
+        hand_ins::difference,
         bench::of_hand_in,
         bench::rows_to_try,
         structure::drawing,

@@ -48,6 +48,12 @@ wire! {
         headline: String,
         /// What costs it marks, a sentence each.
         findings: Vec<String>,
+        /// Typical faults that were put into it one at a time.
+        faults_tried: u64,
+        /// Those that the check tells.
+        faults_told: u64,
+        /// Those that pass all the same, a sentence each.
+        faults_missed: Vec<String>,
     }
 
     /// A published revision.
@@ -68,6 +74,16 @@ wire! {
         kind: String,
         /// The line.
         text: String,
+    }
+
+    /// What differs in a file between two hand-ins.
+    struct FileDiff {
+        /// Its name.
+        name: String,
+        /// `same`, `changed`, `new` or `gone`.
+        state: String,
+        /// Line by line, as between revisions; empty where it is no text.
+        lines: Vec<DiffLine>,
     }
 
     /// What differs between two revisions, or a revision and the draft.

@@ -29,7 +29,8 @@ mod workings;
 pub use bench::{BenchView, ImageInfo, WiredBit};
 pub use courses::{AuditLine, Cell, Counting, ExerciseHead, PassSheet, StudentLine, StudentRef};
 pub use drafts::{
-    ArchiveAsk, DiffLine, DraftStanding, MoveAsk, OwnCheck, PublishPreview, RevisionDiff, RevisionInfo, VersionAsk,
+    ArchiveAsk, DiffLine, DraftStanding, FileDiff, MoveAsk, OwnCheck, PublishPreview, RevisionDiff, RevisionInfo,
+    VersionAsk,
 };
 pub use exercises::{
     BoardInfo, Column, ExercisePage, ExerciseSaved, ExerciseText, PartInfo, PlanLine, PortInfo, QuestionInfo,

@@ -1,9 +1,9 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { clsx } from "clsx";
 import { useState } from "react";
 import { answered, api, saveExercise } from "@/api/client";
-import type { RevisionDiff, RevisionInfo } from "@/api/schema";
+import type { RevisionInfo } from "@/api/schema";
 import { Button } from "@/kit/Button";
+import { DiffLines } from "@/kit/DiffLines";
 import { dateAndTime } from "@/kit/dates";
 import { CONTROL } from "@/kit/Field";
 import { ErrorNote, Loading } from "@/kit/notes";
@@ -16,30 +16,6 @@ interface Props {
   onClose: () => void;
   /** An earlier text was taken as the draft. */
   onTaken: () => void;
-}
-
-const SIGNS: Record<string, string> = { same: " ", gone: "−", new: "+", skipped: "⋯" };
-
-function Difference({ diff }: { diff: RevisionDiff }) {
-  if (diff.lines.length === 0) return <p className="mt-3">They are the same.</p>;
-  return (
-    <pre className="mono mt-3 max-h-[44vh] overflow-auto border border-rule text-sm leading-snug">
-      {diff.lines.map((line, k) => (
-        <div
-          // biome-ignore lint/suspicious/noArrayIndexKey: lines of an unchanging difference
-          key={k}
-          className={clsx(
-            "whitespace-pre-wrap px-2",
-            line.kind === "gone" && "bg-tint text-rust-ink line-through decoration-1",
-            line.kind === "new" && "bg-amber-wash font-bold",
-            line.kind === "skipped" && "text-ink-soft",
-          )}
-        >
-          {SIGNS[line.kind] ?? " "} {line.text}
-        </div>
-      ))}
-    </pre>
-  );
 }
 
 /** The published revisions, what differs between any two, and the way back to one. */
@@ -109,7 +85,7 @@ export function RevisionsSheet({ course, exercise, version, onClose, onTaken }: 
             </select>
           </div>
           {diff.isError && <ErrorNote error={diff.error} />}
-          {diff.isSuccess && <Difference diff={diff.data} />}
+          {diff.isSuccess && <DiffLines lines={diff.data.lines} />}
           {take.isError && <ErrorNote error={take.error} />}
           <Button className="mt-4 self-start" disabled={take.isPending} onClick={() => take.mutate()}>
             Take revision {older} as the draft

@@ -3,11 +3,14 @@ import type { BehaviourForm, ExerciseForm, FieldProblem, FormEdit, NamedText } f
 import { Choice } from "@/kit/Choice";
 import { CONTROL, Field } from "@/kit/Field";
 import { FieldFault } from "./FieldFault";
+import { FromHandIn } from "./FromHandIn";
 import { Rate, Sequence } from "./OverTime";
 import { PasteButton } from "./PasteButton";
 import { States } from "./States";
 
 interface Props {
+  course: number;
+  exercise: number;
   draft: ExerciseForm;
   /** Names of the output bits as understood before. */
   bits: string[];
@@ -47,7 +50,7 @@ function withText(list: NamedText[], name: string, text: string): NamedText[] {
 }
 
 /** How the outputs follow from the inputs, in the notation at hand. */
-export function Behaviour({ draft, bits, problem, readOnly, change, edit }: Props) {
+export function Behaviour({ course, exercise, draft, bits, problem, readOnly, change, edit }: Props) {
   const behaviour = draft.behaviour;
   const set = (part: Partial<BehaviourForm>) => change({ ...draft, behaviour: { ...behaviour, ...part } });
   const kinds = [...KINDS, ...CLOCKED, REFERENCE];
@@ -140,7 +143,23 @@ export function Behaviour({ draft, bits, problem, readOnly, change, edit }: Prop
       {behaviour.kind === "rate" && <Rate draft={draft} problem={problem} set={setParts} />}
       {behaviour.kind === "sequence" && <Sequence draft={draft} problem={problem} set={setParts} />}
       {behaviour.kind === "states" && <States draft={draft} problem={problem} set={setParts} />}
-      {behaviour.kind === "reference" && <Reference draft={draft} problem={problem} set={setParts} />}
+      {behaviour.kind === "reference" && (
+        <>
+          <Reference draft={draft} problem={problem} set={setParts} />
+          {!readOnly && (
+            <FromHandIn
+              course={course}
+              exercise={exercise}
+              take={(files) => {
+                const others = draft.parts.attachments.filter(
+                  (a) => a.purpose !== "reference" && !files.some((f) => f.name === a.name),
+                );
+                setParts({ attachments: [...others, ...files], reference_top: "" });
+              }}
+            />
+          )}
+        </>
+      )}
       {["rows", "code", "dir"].map((start) => (
         <FieldFault key={start} problem={problem} start={start} />
       ))}

@@ -24,6 +24,8 @@ import { TakeAway } from "./TakeAway";
 import { WiringPart } from "./WiringPart";
 
 interface Props {
+  course: number;
+  exercise: number;
   workings: Workings;
   cursor: RowCursor;
   notation: string;
@@ -33,7 +35,16 @@ interface Props {
 }
 
 /** The worksheet: signals, behaviour, table and map, forms, hazards, costs, steps. */
-export function WorkingsView({ workings, cursor, notation, shared, setShared, readOnly }: Props) {
+export function WorkingsView({
+  course,
+  exercise,
+  workings,
+  cursor,
+  notation,
+  shared,
+  setShared,
+  readOnly,
+}: Props) {
   const { draft, view, change, edit } = workings;
   const [at, setAt] = useState(0);
   const bits = view.columns.map((c) => c.name);
@@ -72,6 +83,8 @@ export function WorkingsView({ workings, cursor, notation, shared, setShared, re
         </Part>
         <Part title="Behaviour">
           <Behaviour
+            course={course}
+            exercise={exercise}
             draft={draft}
             bits={bits}
             problem={view.problem}
@@ -125,7 +138,7 @@ export function WorkingsView({ workings, cursor, notation, shared, setShared, re
 /** Kinds of behaviour that a row can be changed of. */
 const ROW_KINDS = ["minterms", "maxterms", "table", "expressions", "code"];
 
-interface DerivedProps extends Props {
+interface DerivedProps extends Omit<Props, "course" | "exercise"> {
   derivation: Derivation;
   output: DerivedOutput;
   index: number;
