@@ -130,7 +130,7 @@ pub fn answer(question: Question, cancel: &Arc<AtomicBool>) -> Answer {
             }
             Question::ToldApart { exercise, hand_in } => {
                 let exercise = load(exercise)?;
-                Answer::ToldApart(check::told_apart(&exercise, &hand_in.into_hand_in(), &budget))
+                Answer::ToldApart(check::told_apart(&exercise, &hand_in.into_hand_in(), budget))
             }
             Question::Waves { exercise, files: sent, ask } => {
                 let exercise = load(exercise)?;
