@@ -120,7 +120,8 @@ async fn no_answer_to_a_student_holds_what_is_not_revealed() {
     let (staff, milo) = (cookies[0].clone(), cookies[1].clone());
     let (mut read, mut begun) = (0, 0);
     for (case, exercise, own, foreign, shown, due) in &cases {
-        let terms = json!({"release_at": null, "due_at": due, "attempts": null, "refuses_late": false, "shown": shown,
+        let due_text = jiff::Timestamp::from_second(*due).unwrap().to_string();
+        let terms = json!({"release": null, "due": due_text, "attempts": null, "refuses_late": false, "shown": shown,
             "extensions": []});
         let request = at::TestRequest::put().uri(&format!("/api/courses/1/exercises/{exercise}/terms")).set_json(terms);
         assert_eq!(ask(&app, &staff, request).await.0, 204);
@@ -132,7 +133,13 @@ async fn no_answer_to_a_student_holds_what_is_not_revealed() {
         {
             for hand_in in [own, foreign] {
                 let uri = route.path.replace("{course}", "1").replace("{exercise}", &exercise.to_string());
-                let uri = uri.replace("{hand_in}", &hand_in.to_string());
+                let mut uri = uri.replace("{hand_in}", &hand_in.to_string());
+                if uri.ends_with("/difference") {
+                    // Neither side of it may be another's.
+                    let against = format!("/api/courses/1/hand-ins/{own}/difference?from={foreign}");
+                    assert_eq!(ask(&app, &milo, at::TestRequest::get().uri(&against)).await.0, 404);
+                    uri += &format!("?from={own}");
+                }
                 let (status, text) = ask(&app, &milo, at::TestRequest::get().uri(&uri)).await;
                 assert!(status < 500, "{uri}: {text}");
                 assert!(hand_in == own || !route.path.contains("{hand_in}") || status == 404, "{uri} is another's");
