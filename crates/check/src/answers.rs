@@ -313,6 +313,15 @@ marks = 2
         assert!(why.starts_with("Can't be read: column 5: ") && why.contains("never closed"), "{why}");
         assert_eq!(given_answers(&file)[&keys[1]], "a & (b");
         assert!(found.iter().all(|a| a.marks == 0));
+        // That is told, too, where verdicts are held back, and what was judged isn't.
+        let held_back = |quick| {
+            let hand_in = HandIn { answers: Some(file.clone()), quick, ..HandIn::default() };
+            let mut verdict = check(&exercise, &hand_in).verdict;
+            verdict.for_student(verdict::Reveal::Nothing, false);
+            verdict.answers.into_iter().map(|a| a.state).collect::<Vec<_>>()
+        };
+        assert_eq!(held_back(true), ["legible", "illegible"]);
+        assert_eq!(held_back(false), Vec::<String>::new());
     }
 
     #[test]

@@ -192,6 +192,9 @@ async fn times_are_typed_and_said_on_the_clock_of_the_course() {
     };
     let (status, told) = ask(&app, &staff, typed("2027-03-28T02:30", "2027-04-28T17:00")).await;
     assert!(status == 422 && told["detail"].as_str().unwrap().contains("put forward"), "{told}");
+    let mut slip = terms(None, None, "all");
+    slip["due_at"] = json!(5);
+    assert_eq!(ask(&app, &staff, put(slip)).await.0, 422);
     assert_eq!(ask(&app, &staff, typed("2020-01-12T08:00", "2099-07-12T17:00")).await.0, 204);
     let (_, page) = ask(&app, &staff, get("/api/courses/1/exercises/1")).await;
     let shown = &page["terms"];

@@ -433,7 +433,8 @@ impl Verdict {
             self.rows = RowCount { passed: 0, total: 0 };
             self.proof = Proof::NONE;
             (self.resources, self.rhythm, self.marks) = (None, None, None);
-            self.answers.clear();
+            // What can be read of answers while they are typed says nothing of whether they are right.
+            self.answers.retain(|a| ["legible", "illegible"].contains(&a.state.as_str()));
             let is_illegal = self.findings.iter().any(|f| f.severity == "stop");
             self.verdict = if is_illegal { VerdictKind::Fail } else { VerdictKind::CannotTell };
         }

@@ -6,8 +6,8 @@ use utoipa::ToSchema;
 macro_rules! wire {
     ($($(#[$meta:meta])* struct $name:ident { $($(#[$field_meta:meta])* $field:ident: $ty:ty,)* })*) => {
         $(
-            $(#[$meta])*
             #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+            $(#[$meta])*
             pub struct $name { $($(#[$field_meta])* pub $field: $ty,)* }
         )*
     };

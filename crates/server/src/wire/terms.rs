@@ -27,7 +27,8 @@ wire! {
         due: String,
     }
 
-    /// The terms of an exercise as they are typed.
+    /// The terms of an exercise as they are typed. A key that is not known is refused, so that no time is cleared by a slip.
+    #[serde(deny_unknown_fields)]
     struct TermsAsk {
         /// Students see it from then on, on the clock of the course (as `2027-03-12T17:00`) or with an offset of its own; null for at
         /// once.

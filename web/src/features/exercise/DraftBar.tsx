@@ -28,10 +28,13 @@ export function consequences(preview: PublishPreview): string {
   if (preview.is_first) return "Students see the exercise for the first time.";
   const { recounted, changes_marks: marked } = preview;
   const anew = recounted === 1 ? "those of 1 hand-in are" : `those of ${recounted} hand-ins are`;
-  if (!preview.changes_checks && marked && preview.stale === 0)
+  if (!preview.changes_checks && marked) {
+    if (preview.stale > 0)
+      return `Only marks and words change: ${anew} counted anew, and ${preview.stale} older ones have to be checked again.`;
     return recounted === 0
       ? "Only marks and words change; nothing was marked yet."
       : `Only marks and words change: ${anew} counted anew, and no verdict becomes stale.`;
+  }
   if (!preview.changes_checks && !marked) return "Only words change: every verdict stays as it is.";
   if (preview.stale === 0) return "What is checked changes; no verdict rests on it yet.";
   const verdicts = preview.stale === 1 ? "1 verdict becomes" : `${preview.stale} verdicts become`;
